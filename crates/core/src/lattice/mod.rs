@@ -1,0 +1,8 @@
+//! The crossing of needs and fonts: who covers what, who serves what, and
+//! what falls through.
+
+mod fit;
+mod serve;
+
+pub use fit::{Fit, fit};
+pub use serve::{Cell, Coverage, FontShare, Gap, GapCause, Row, cover};

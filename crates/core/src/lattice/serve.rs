@@ -1,0 +1,269 @@
+//! The lattice of a text and a stack: for every cluster the first face that
+//! serves it (CSS Fonts 4, §5.3), for every face its share, and the gaps.
+
+use std::collections::HashMap;
+
+use serde::Serialize;
+
+use crate::font::Face;
+use crate::layout::Shaper;
+use crate::need::{Character, Group, Need, Place};
+
+use super::{Fit, fit};
+
+/// How a stack stands to a text.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Coverage {
+    /// Clusters that show something, repeats included.
+    pub clusters: u64,
+    /// Distinct clusters among them.
+    pub distinct: u64,
+    /// What each face serves, in stack order.
+    pub fonts: Vec<FontShare>,
+    /// Scripts and groups, most frequent first.
+    pub rows: Vec<Row>,
+    /// What no face of the stack serves, most frequent first.
+    pub gaps: Vec<Gap>,
+    /// How many clusters, repeats included, are gaps.
+    pub gap_clusters: u64,
+}
+
+/// What one face of the stack does for the text.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct FontShare {
+    /// Family and style as the face names itself.
+    pub name: String,
+    /// Clusters that it serves, repeats included.
+    pub serves: u64,
+    /// Distinct clusters that it serves.
+    pub serves_distinct: u64,
+    /// Share of the text's clusters that it serves, 0 to 1.
+    pub share: f64,
+    /// Clusters that it could serve if it stood first.
+    pub covers: u64,
+    /// Distinct clusters that it could serve if it stood first.
+    pub covers_distinct: u64,
+}
+
+/// One row of the lattice.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Row {
+    /// The script's Unicode name, or the title of a group.
+    pub group: String,
+    /// Clusters of the row, repeats included.
+    pub clusters: u64,
+    /// Distinct clusters of the row.
+    pub distinct: u64,
+    /// Clusters of the row that no face serves.
+    pub gaps: u64,
+    /// One cell a face, in stack order.
+    pub cells: Vec<Cell>,
+}
+
+/// The crossing of a row and a face; clusters with repeats.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+pub struct Cell {
+    /// Clusters that the face could serve if it stood first.
+    pub covers: u64,
+    /// Clusters that it serves in this stack.
+    pub serves: u64,
+}
+
+/// A cluster that falls through the stack.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Gap {
+    /// The cluster as written.
+    pub cluster: String,
+    /// Its characters.
+    pub characters: Vec<Character>,
+    /// The row that it belongs to.
+    pub group: String,
+    /// How often it occurs.
+    pub count: u64,
+    /// Where it was first seen.
+    pub first: Place,
+    /// Why no face serves it.
+    pub cause: GapCause,
+}
+
+/// Why a cluster falls through.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[serde(tag = "kind", rename_all = "kebab-case")]
+pub enum GapCause {
+    /// Some character of it is in no face of the stack.
+    Missing {
+        /// The code points that no face has.
+        code_points: Vec<String>,
+    },
+    /// Every character is in some face, but no face has them all, so base and
+    /// marks would be drawn from different fonts.
+    Split {
+        /// For each face that has a part of it: its number in the stack, from
+        /// 0, and the code points it lacks.
+        lacks: Vec<PartFace>,
+    },
+    /// An emoji sequence that the serving face draws as separate pictures.
+    Unjoined {
+        /// The face that draws it in pieces, by its number from 0.
+        font: usize,
+        /// A later face that would draw it as one.
+        joined_by: Option<usize>,
+    },
+}
+
+/// A face that has a part of a cluster.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+pub struct PartFace {
+    /// The face's number in the stack, from 0.
+    pub font: usize,
+    /// The code points that it lacks.
+    pub code_points: Vec<String>,
+}
+
+/// Crosses `need` with `stack`, in the order in which a browser tries the
+/// faces.
+pub fn cover(need: &Need, stack: &[Face]) -> Coverage {
+    let mut shapers: Vec<Shaper<'_>> = stack.iter().map(Shaper::new).collect();
+    let mut fonts: Vec<FontShare> = stack.iter().map(FontShare::of).collect();
+    let mut rows: HashMap<&Group, Row> = HashMap::new();
+    let mut gaps = Vec::new();
+    for cluster in &need.clusters {
+        let fits: Vec<Fit> = stack
+            .iter()
+            .zip(&mut shapers)
+            .map(|(face, shaper)| fit(face, shaper, &cluster.text))
+            .collect();
+        let row = rows
+            .entry(&cluster.group)
+            .or_insert_with(|| Row::empty(&cluster.group, stack.len()));
+        row.clusters += cluster.count;
+        row.distinct += 1;
+        for (font, fit) in fits.iter().enumerate() {
+            if matches!(fit, Fit::Whole | Fit::WithoutVariation) {
+                row.cells[font].covers += cluster.count;
+                fonts[font].covers += cluster.count;
+                fonts[font].covers_distinct += 1;
+            }
+        }
+        match serving(&fits) {
+            Ok(font) => {
+                row.cells[font].serves += cluster.count;
+                fonts[font].serves += cluster.count;
+                fonts[font].serves_distinct += 1;
+            }
+            Err(cause) => {
+                row.gaps += cluster.count;
+                gaps.push(Gap {
+                    cluster: cluster.text.clone(),
+                    characters: cluster.text.chars().map(Character::describe).collect(),
+                    group: cluster.group.label().to_owned(),
+                    count: cluster.count,
+                    first: cluster.first.clone(),
+                    cause,
+                });
+            }
+        }
+    }
+    for font in &mut fonts {
+        font.share = if need.total == 0 {
+            0.0
+        } else {
+            font.serves as f64 / need.total as f64
+        };
+    }
+    let mut rows: Vec<Row> = rows.into_values().collect();
+    rows.sort_by(|a, b| b.clusters.cmp(&a.clusters).then_with(|| a.group.cmp(&b.group)));
+    // A stable sort: equally frequent gaps stay in the order of the text.
+    gaps.sort_by_key(|gap| std::cmp::Reverse(gap.count));
+    Coverage {
+        clusters: need.total,
+        distinct: need.clusters.len() as u64,
+        fonts,
+        rows,
+        gap_clusters: gaps.iter().map(|gap| gap.count).sum(),
+        gaps,
+    }
+}
+
+/// The face that serves a cluster, by its number, or why none does.
+///
+/// A variation sequence first looks for a face that has the variant (§5.3,
+/// step 2.1), then for one that has the base. A face that has all characters
+/// of an emoji sequence takes it, joined or not: browsers do not look further.
+fn serving(fits: &[Fit]) -> Result<usize, GapCause> {
+    let taker = fits
+        .iter()
+        .position(|fit| matches!(fit, Fit::Whole | Fit::Unjoined))
+        .or_else(|| fits.iter().position(|fit| *fit == Fit::WithoutVariation));
+    match taker {
+        Some(font) if fits[font] == Fit::Unjoined => Err(GapCause::Unjoined {
+            font,
+            joined_by: fits.iter().position(|fit| *fit == Fit::Whole),
+        }),
+        Some(font) => Ok(font),
+        None => Err(missing_or_split(fits)),
+    }
+}
+
+fn missing_or_split(fits: &[Fit]) -> GapCause {
+    let lacks: Vec<(usize, &Vec<char>)> = fits
+        .iter()
+        .enumerate()
+        .filter_map(|(font, fit)| match fit {
+            Fit::Lacks(lacking) => Some((font, lacking)),
+            _ => None,
+        })
+        .collect();
+    // What every face lacks is missing from the stack.
+    let missing: Vec<char> = lacks.first().map_or_else(Vec::new, |(_, first)| {
+        first
+            .iter()
+            .copied()
+            .filter(|c| lacks.iter().all(|(_, lacking)| lacking.contains(c)))
+            .collect()
+    });
+    if missing.is_empty() && !lacks.is_empty() {
+        GapCause::Split {
+            lacks: lacks
+                .into_iter()
+                .map(|(font, lacking)| PartFace {
+                    font,
+                    code_points: code_points(lacking),
+                })
+                .collect(),
+        }
+    } else {
+        GapCause::Missing {
+            code_points: code_points(&missing),
+        }
+    }
+}
+
+fn code_points(characters: &[char]) -> Vec<String> {
+    characters.iter().map(|c| format!("U+{:04X}", u32::from(*c))).collect()
+}
+
+impl FontShare {
+    fn of(face: &Face) -> Self {
+        FontShare {
+            name: face.names().label(),
+            serves: 0,
+            serves_distinct: 0,
+            share: 0.0,
+            covers: 0,
+            covers_distinct: 0,
+        }
+    }
+}
+
+impl Row {
+    fn empty(group: &Group, fonts: usize) -> Self {
+        Row {
+            group: group.label().to_owned(),
+            clusters: 0,
+            distinct: 0,
+            gaps: 0,
+            cells: vec![Cell::default(); fonts],
+        }
+    }
+}

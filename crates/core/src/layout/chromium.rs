@@ -1,0 +1,63 @@
+//! Line boxes as Chromium makes them, measured in Chromium 156 on Linux.
+//!
+//! For a face whose `@font-face` states metrics, the used size is
+//! `size × size-adjust`, cut (not rounded) to hundredths of a px; ascent,
+//! descent and gap are each the used size times their override, rounded to
+//! whole px. A face without descriptors takes its own metrics times the size,
+//! rounded the same way. `line-height: normal` is the sum of the three.
+
+use super::Overrides;
+use crate::font::LineMetrics;
+
+/// The parts of a line, in whole px.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Line {
+    /// Above the baseline.
+    pub ascent: i32,
+    /// Below the baseline.
+    pub descent: i32,
+    /// Between lines.
+    pub gap: i32,
+}
+
+impl Line {
+    /// `line-height: normal`, in px.
+    pub fn height(self) -> i32 {
+        self.ascent + self.descent + self.gap
+    }
+}
+
+/// The line of a face that states nothing, at `size` px.
+pub fn natural_line(size: f32, metrics: &LineMetrics) -> Line {
+    Line {
+        ascent: natural_part(size, metrics.ascent),
+        descent: natural_part(size, metrics.descent),
+        gap: natural_part(size, metrics.line_gap),
+    }
+}
+
+/// One part of [`natural_line`]: `em` times `size`, in whole px.
+pub fn natural_part(size: f32, em: f64) -> i32 {
+    (em as f32 * size).round() as i32
+}
+
+/// The line of a face with descriptors, at `size` px; `size_adjust` in %.
+pub fn stated_line(size: f32, size_adjust: f64, overrides: &Overrides) -> Line {
+    let used = used_size(size, size_adjust);
+    Line {
+        ascent: stated_part(used, overrides.ascent),
+        descent: stated_part(used, overrides.descent),
+        gap: stated_part(used, overrides.line_gap),
+    }
+}
+
+/// The size in px that a face with descriptors is used at.
+pub fn used_size(size: f32, size_adjust: f64) -> f32 {
+    let factor = (size_adjust / 100.0) as f32;
+    (100.0 * size * factor).floor() / 100.0
+}
+
+/// One part of [`stated_line`]: an override in % of a used size in px.
+pub fn stated_part(used_size: f32, percent: f64) -> i32 {
+    ((percent / 100.0) as f32 * used_size).round() as i32
+}

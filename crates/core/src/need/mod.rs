@@ -1,0 +1,13 @@
+//! What a text needs: its extended grapheme clusters with counts, and the
+//! script or group that each belongs to.
+
+mod character;
+mod clusters;
+mod group;
+pub mod language;
+mod text;
+
+pub use character::{Character, is_shown};
+pub use clusters::{ClusterNeed, Need, Place};
+pub use group::Group;
+pub use text::{Source, TextError, decode};

@@ -1,0 +1,373 @@
+//! Line metrics that come out equal in whole pixels.
+//!
+//! Engines round: an override that looks exact still moves a line by 1 px
+//! wherever the web font's own product with the size falls near .5. So the
+//! values are searched. The web font's rule is *pinned*: it states its own line
+//! metrics, moved by less than [`REACH`] % of an em to where no product falls
+//! near a border; each stand-in's overrides are then the values that agree with
+//! the pinned rule at most sizes, found as the point that lies in most of the
+//! intervals that the sizes allow. Candidates are judged with the line models
+//! of both engines ([`chromium`], [`firefox`]).
+
+use serde::Serialize;
+
+use crate::font::LineMetrics;
+use crate::layout::{Overrides, chromium, firefox};
+
+/// How far a pinned value may move from the font's own, in % of an em:
+/// 0.24 px at 96 px.
+const REACH: f64 = 0.25;
+/// The step between candidates, in % of an em.
+const STEP: f64 = 0.005;
+/// How many candidates for each value are tried together.
+const KEPT: usize = 24;
+/// How much more a size counts that the user named.
+const WANTED_WEIGHT: u64 = 10_000;
+
+/// What to fit: one web font, its stand-ins, the sizes that matter.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LineRequest {
+    /// The web font's own metrics.
+    pub web: LineMetrics,
+    /// `size-adjust` of each stand-in, in %.
+    pub size_adjusts: Vec<f64>,
+    /// The sizes in use, in px; they outweigh all others.
+    pub sizes: Vec<f32>,
+    /// Whether the web font's rule may state metrics too.
+    pub pin: bool,
+}
+
+/// The overrides found, and where they do not agree.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct LineFit {
+    /// What the web font's own rule states; `None` where it is left alone.
+    pub pinned: Option<Overrides>,
+    /// Whether the line gap was folded, half into the ascent and half into the
+    /// descent, because Firefox makes even lines only so.
+    pub gap_folded: bool,
+    /// Sizes in px at which the pinned rule changes the height of the web
+    /// font's own lines in Chromium.
+    pub own_lines_changed: Vec<f32>,
+    /// One entry a stand-in, in the order of the request.
+    pub stand_ins: Vec<StandInLines>,
+}
+
+/// The line metrics of one stand-in.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct StandInLines {
+    /// What the stand-in's rule states.
+    pub overrides: Overrides,
+    /// Sizes in px at which its lines differ from the web font's in Chromium.
+    pub off_in_chromium: Vec<f32>,
+    /// The same in Firefox; `None` where the web font is not pinned, as the
+    /// two faces then go different ways there.
+    pub off_in_firefox: Option<Vec<f32>>,
+}
+
+/// 8 to 96 px in half-pixel steps: the sizes that every fit is held to.
+pub fn half_pixel_sizes() -> impl Iterator<Item = f32> {
+    (16..=192).map(|half| half as f32 / 2.0)
+}
+
+/// Searches the overrides for `request`.
+pub fn fit_lines(request: &LineRequest) -> LineFit {
+    let sizes = Sizes::new(&request.sizes);
+    if !request.pin {
+        return unpinned(request, &sizes);
+    }
+    let web = request.web;
+    let plain = pinned(request, &sizes, [web.ascent, web.descent, web.line_gap], false);
+    if web.line_gap == 0.0 || plain.1.off() == (0, 0) {
+        return plain.0;
+    }
+    let half = web.line_gap / 2.0;
+    let folded = pinned(request, &sizes, [web.ascent + half, web.descent + half, 0.0], true);
+    if folded.1.off() < plain.1.off() { folded.0 } else { plain.0 }
+}
+
+/// The sizes that count, each once, and which of them the user named.
+struct Sizes {
+    px: Vec<f32>,
+    wanted: Vec<bool>,
+}
+
+impl Sizes {
+    fn new(wanted: &[f32]) -> Self {
+        let mut px: Vec<f32> = half_pixel_sizes().chain(wanted.iter().copied()).collect();
+        px.sort_by(f32::total_cmp);
+        px.dedup();
+        let wanted = px.iter().map(|size| wanted.contains(size)).collect();
+        Sizes { px, wanted }
+    }
+
+    fn weight(&self, index: usize) -> u64 {
+        if self.wanted[index] { WANTED_WEIGHT } else { 1 }
+    }
+
+    /// The sizes at which `differs` holds.
+    fn filter(&self, differs: impl Fn(f32) -> bool) -> Vec<f32> {
+        self.px.iter().copied().filter(|size| differs(*size)).collect()
+    }
+
+    /// How many named and how many other sizes `differs` holds at.
+    fn count(&self, differs: impl Fn(usize) -> bool) -> (u32, u32) {
+        let mut count = (0, 0);
+        for index in (0..self.px.len()).filter(|index| differs(*index)) {
+            if self.wanted[index] { count.0 += 1 } else { count.1 += 1 }
+        }
+        count
+    }
+}
+
+/// How good a candidate is; less is better, the first field first.
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd)]
+struct Score {
+    off_wanted: u32,
+    off_others: u32,
+    own_wanted: u32,
+    own_others: u32,
+    moved: f64,
+}
+
+impl Score {
+    fn off(&self) -> (u32, u32) {
+        (self.off_wanted, self.off_others)
+    }
+
+    fn plus(self, other: Score) -> Score {
+        Score {
+            off_wanted: self.off_wanted + other.off_wanted,
+            off_others: self.off_others + other.off_others,
+            own_wanted: self.own_wanted + other.own_wanted,
+            own_others: self.own_others + other.own_others,
+            moved: self.moved + other.moved,
+        }
+    }
+}
+
+/// One value of the pinned rule and the stand-ins' values that go with it.
+#[derive(Debug, Clone)]
+struct Candidate {
+    /// The pinned rule's value in %.
+    pinned: f64,
+    /// Each stand-in's value in %.
+    stand_ins: Vec<f64>,
+    /// How it does in Chromium.
+    score: Score,
+}
+
+/// The best pinned rule near `targets` (ascent, descent, gap in em).
+fn pinned(
+    request: &LineRequest,
+    sizes: &Sizes,
+    targets: [f64; 3],
+    gap_folded: bool,
+) -> (LineFit, Score) {
+    let own = [request.web.ascent, request.web.descent, request.web.line_gap];
+    let [ascents, descents, gaps] = [0, 1, 2].map(|part| {
+        let own = if gap_folded { targets[part] } else { own[part] };
+        candidates(sizes, targets[part], own, &request.size_adjusts)
+    });
+    let mut best: Option<(Score, LineFit)> = None;
+    for gap in gaps.iter().take(4) {
+        for ascent in &ascents {
+            for descent in &descents {
+                let known = ascent.score.plus(descent.score).plus(gap.score);
+                if best.as_ref().is_some_and(|(score, _)| known >= *score) {
+                    continue;
+                }
+                let fit = together(request, sizes, gap_folded, [ascent, descent, gap]);
+                let mut score = known;
+                for off in fit.stand_ins.iter().filter_map(|s| s.off_in_firefox.as_ref()) {
+                    let wanted = off.iter().filter(|size| request.sizes.contains(size)).count();
+                    score.off_wanted += wanted as u32;
+                    score.off_others += (off.len() - wanted) as u32;
+                }
+                if best.as_ref().is_none_or(|(least, _)| score < *least) {
+                    best = Some((score, fit));
+                }
+            }
+        }
+    }
+    // Every part has at least the unmoved candidate.
+    let (score, fit) = best.expect("there is at least one candidate for each part");
+    (fit, score)
+}
+
+/// Puts one candidate for each part together and lists the sizes that are off.
+fn together(
+    request: &LineRequest,
+    sizes: &Sizes,
+    gap_folded: bool,
+    [ascent, descent, gap]: [&Candidate; 3],
+) -> LineFit {
+    let pinned = Overrides {
+        ascent: ascent.pinned,
+        descent: descent.pinned,
+        line_gap: gap.pinned,
+    };
+    let stand_ins = request
+        .size_adjusts
+        .iter()
+        .enumerate()
+        .map(|(index, size_adjust)| {
+            let overrides = Overrides {
+                ascent: ascent.stand_ins[index],
+                descent: descent.stand_ins[index],
+                line_gap: gap.stand_ins[index],
+            };
+            StandInLines {
+                overrides,
+                off_in_chromium: sizes.filter(|size| {
+                    chromium::stated_line(size, 100.0, &pinned)
+                        != chromium::stated_line(size, *size_adjust, &overrides)
+                }),
+                off_in_firefox: Some(sizes.filter(|size| {
+                    firefox::stated_line(size, 100.0, &pinned)
+                        != firefox::stated_line(size, *size_adjust, &overrides)
+                })),
+            }
+        })
+        .collect();
+    LineFit {
+        pinned: Some(pinned),
+        gap_folded,
+        own_lines_changed: sizes.filter(|size| {
+            chromium::stated_line(size, 100.0, &pinned).height()
+                != chromium::natural_line(size, &request.web).height()
+        }),
+        stand_ins,
+    }
+}
+
+/// Candidates for one part around `target` em, best in Chromium first; `own`
+/// is the font's own value in em.
+fn candidates(sizes: &Sizes, target: f64, own: f64, size_adjusts: &[f64]) -> Vec<Candidate> {
+    let centre = decimals(target * 100.0, 3);
+    let reach = (REACH / STEP) as i32;
+    let steps = if target == 0.0 { 0..=0 } else { -reach..=reach };
+    let mut found: Vec<Candidate> = steps
+        .map(|step| decimals(centre + f64::from(step) * STEP, 3))
+        .filter(|pinned| *pinned >= 0.0)
+        .map(|pinned| {
+            let goal: Vec<i32> = sizes
+                .px
+                .iter()
+                .map(|size| chromium::stated_part(chromium::used_size(*size, 100.0), pinned))
+                .collect();
+            let own_lines = sizes.count(|i| goal[i] != chromium::natural_part(sizes.px[i], own));
+            let mut score = Score {
+                off_wanted: 0,
+                off_others: 0,
+                own_wanted: own_lines.0,
+                own_others: own_lines.1,
+                moved: (pinned - target * 100.0).abs(),
+            };
+            let stand_ins = size_adjusts
+                .iter()
+                .map(|size_adjust| {
+                    let value = agreeing(sizes, &goal, *size_adjust, pinned / (size_adjust / 100.0));
+                    let off = sizes.count(|i| stand_in_part(sizes.px[i], *size_adjust, value) != goal[i]);
+                    score.off_wanted += off.0;
+                    score.off_others += off.1;
+                    value
+                })
+                .collect();
+            Candidate {
+                pinned,
+                stand_ins,
+                score,
+            }
+        })
+        .collect();
+    found.sort_by(|a, b| a.score.partial_cmp(&b.score).unwrap_or(std::cmp::Ordering::Equal));
+    found.truncate(KEPT);
+    found
+}
+
+fn stand_in_part(size: f32, size_adjust: f64, percent: f64) -> i32 {
+    chromium::stated_part(chromium::used_size(size, size_adjust), percent)
+}
+
+/// The override in % whose product rounds to `goal` px at most sizes; where
+/// several do, the nearest to `ideal`.
+fn agreeing(sizes: &Sizes, goal: &[i32], size_adjust: f64, ideal: f64) -> f64 {
+    let ideal = decimals(ideal, 4);
+    let all_agree = (0..goal.len()).all(|i| stand_in_part(sizes.px[i], size_adjust, ideal) == goal[i]);
+    if all_agree || ideal == 0.0 {
+        return ideal;
+    }
+    // Each size allows an interval of overrides. At each border the weight of
+    // the intervals that hold there changes.
+    let mut borders: Vec<(f64, bool, u64)> = Vec::with_capacity(goal.len() * 2);
+    for (index, goal) in goal.iter().enumerate() {
+        let used = f64::from(chromium::used_size(sizes.px[index], size_adjust));
+        if used <= 0.0 {
+            continue;
+        }
+        let weight = sizes.weight(index);
+        borders.push(((f64::from(*goal) - 0.5) / used * 100.0, true, weight));
+        borders.push(((f64::from(*goal) + 0.5) / used * 100.0, false, weight));
+    }
+    borders.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
+    let mut weight = 0;
+    let mut best: (u64, f64, f64) = (0, f64::INFINITY, ideal);
+    for pair in borders.windows(2) {
+        let (from, opens, by) = pair[0];
+        if opens { weight += by } else { weight -= by }
+        let to = pair[1].0;
+        // Stay clear of the borders, where single precision decides.
+        let clear = 2e-5;
+        if to - from < 2.0 * clear {
+            continue;
+        }
+        let value = decimals(ideal.clamp(from + clear, to - clear), 5);
+        let distance = (value - ideal).abs();
+        if (std::cmp::Reverse(weight), distance) < (std::cmp::Reverse(best.0), best.1) {
+            best = (weight, distance, value);
+        }
+    }
+    best.2.max(0.0)
+}
+
+/// Stand-ins for a web font whose rule states nothing: only Chromium's lines
+/// can be met.
+fn unpinned(request: &LineRequest, sizes: &Sizes) -> LineFit {
+    let web = request.web;
+    let stand_ins = request
+        .size_adjusts
+        .iter()
+        .map(|size_adjust| {
+            let [ascent, descent, line_gap] =
+                [web.ascent, web.descent, web.line_gap].map(|em| {
+                    let goal: Vec<i32> =
+                        sizes.px.iter().map(|size| chromium::natural_part(*size, em)).collect();
+                    agreeing(sizes, &goal, *size_adjust, em * 10_000.0 / size_adjust)
+                });
+            let overrides = Overrides {
+                ascent,
+                descent,
+                line_gap,
+            };
+            StandInLines {
+                overrides,
+                off_in_chromium: sizes.filter(|size| {
+                    chromium::natural_line(size, &web)
+                        != chromium::stated_line(size, *size_adjust, &overrides)
+                }),
+                off_in_firefox: None,
+            }
+        })
+        .collect();
+    LineFit {
+        pinned: None,
+        gap_folded: false,
+        own_lines_changed: Vec::new(),
+        stand_ins,
+    }
+}
+
+fn decimals(value: f64, places: i32) -> f64 {
+    let scale = 10f64.powi(places);
+    (value * scale).round() / scale
+}

@@ -1,0 +1,8 @@
+//! Fitting a stand-in: an `@font-face` over a locally installed face, resized
+//! and re-measured so that text keeps its lines when the web font arrives.
+
+mod lines;
+mod width;
+
+pub use lines::{LineFit, LineRequest, StandInLines, fit_lines, half_pixel_sizes};
+pub use width::{Deviation, TextSample, WidthFit, WidthFitter};

@@ -1,0 +1,202 @@
+//! `size-adjust`: the factor at which a local face sets the user's own text as
+//! wide as the web font does.
+//!
+//! The factor is the ratio of the two faces' widths over the words of the text,
+//! each shaped with kerning and ligatures and counted as often as it occurs,
+//! spaces included. A mean over all glyphs would give rare letters the weight
+//! of frequent ones and is off by several per cent.
+
+use std::collections::HashMap;
+
+use icu_segmenter::GraphemeClusterSegmenter;
+use serde::Serialize;
+
+use crate::font::Face;
+use crate::lattice::{Fit, fit};
+use crate::layout::Shaper;
+use crate::need::Source;
+
+/// The most distinct words that are shaped; the most frequent come first.
+const MOST_WORDS: usize = 20_000;
+
+/// Words of a text with how often each occurs, most frequent first.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct TextSample {
+    words: Vec<(String, u64)>,
+}
+
+impl TextSample {
+    /// Counts the words of `sources`; words end at white space.
+    pub fn gather(sources: &[Source]) -> Self {
+        let mut counts: HashMap<&str, u64> = HashMap::new();
+        for source in sources {
+            for word in source.text.split_whitespace() {
+                *counts.entry(word).or_default() += 1;
+            }
+        }
+        let mut words: Vec<(String, u64)> = counts
+            .into_iter()
+            .map(|(word, count)| (word.to_owned(), count))
+            .collect();
+        words.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.cmp(&b.0)));
+        words.truncate(MOST_WORDS);
+        TextSample { words }
+    }
+
+    /// How many words the sample counts, repeats included.
+    pub fn total(&self) -> u64 {
+        self.words.iter().map(|(_, count)| count).sum()
+    }
+}
+
+/// How far word widths are from the web font's, in % of the web font's.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Deviation {
+    /// The text as a whole; positive where it is wider than in the web font.
+    pub text: f64,
+    /// The mean of the words' deviations without their signs.
+    pub word_mean: f64,
+    /// The deviation, without its sign, that 95 % of the words stay within.
+    pub word_p95: f64,
+}
+
+/// The width fit of one local face.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct WidthFit {
+    /// `size-adjust` in %, to two decimals.
+    pub size_adjust: f64,
+    /// Words, repeats included, that both faces can show and that were fitted.
+    pub words: u64,
+    /// Words, repeats included, left out because a face lacks a character.
+    pub words_left_out: u64,
+    /// The local face as it is.
+    pub before: Deviation,
+    /// The stand-in.
+    pub after: Deviation,
+}
+
+/// Fits local faces to one web font on one sample of text.
+pub struct WidthFitter<'a> {
+    sample: &'a TextSample,
+    web: Ruler<'a>,
+    /// Widths of the sample's words in the web font, in em, where it has them.
+    web_widths: Vec<Option<f64>>,
+}
+
+impl<'a> WidthFitter<'a> {
+    /// Measures `sample` in `web`.
+    pub fn new(web: &'a Face, sample: &'a TextSample) -> Self {
+        let mut ruler = Ruler::new(web);
+        let web_widths = sample.words.iter().map(|(word, _)| ruler.width(word)).collect();
+        WidthFitter {
+            sample,
+            web: ruler,
+            web_widths,
+        }
+    }
+
+    /// Words of the sample, repeats included, that the web font can show.
+    pub fn words_in_web_font(&self) -> u64 {
+        let shown = self.sample.words.iter().zip(&self.web_widths);
+        shown.filter(|(_, width)| width.is_some()).map(|((_, count), _)| count).sum()
+    }
+
+    /// Fits `local`; `None` where the two faces share no word of the sample.
+    pub fn fit(&mut self, local: &Face) -> Option<WidthFit> {
+        let mut ruler = Ruler::new(local);
+        let (web_space, local_space) = (self.web.space(), ruler.space());
+        let mut pairs: Vec<(f64, f64, u64)> = Vec::new();
+        let mut words_left_out = 0;
+        for ((word, count), web) in self.sample.words.iter().zip(&self.web_widths) {
+            match (web, ruler.width(word)) {
+                (Some(web), Some(local)) => {
+                    pairs.push((web + web_space, local + local_space, *count));
+                }
+                _ => words_left_out += count,
+            }
+        }
+        let sum = |pick: fn(&(f64, f64, u64)) -> f64| -> f64 {
+            pairs.iter().map(|pair| pick(pair) * pair.2 as f64).sum()
+        };
+        let (web_sum, local_sum) = (sum(|pair| pair.0), sum(|pair| pair.1));
+        if web_sum <= 0.0 || local_sum <= 0.0 {
+            return None;
+        }
+        let size_adjust = (web_sum / local_sum * 10_000.0).round() / 100.0;
+        Some(WidthFit {
+            size_adjust,
+            words: pairs.iter().map(|pair| pair.2).sum(),
+            words_left_out,
+            before: deviation(&pairs, 1.0),
+            after: deviation(&pairs, size_adjust / 100.0),
+        })
+    }
+}
+
+/// How far the second widths of `pairs`, times `factor`, are from the first.
+fn deviation(pairs: &[(f64, f64, u64)], factor: f64) -> Deviation {
+    let percent = |share: f64| (share * 10_000.0).round() / 100.0;
+    let (mut web_sum, mut local_sum, mut total, mut words) = (0.0, 0.0, 0.0, 0);
+    let mut by_word: Vec<(f64, u64)> = Vec::with_capacity(pairs.len());
+    for (web, local, count) in pairs {
+        let off = (local * factor / web - 1.0).abs();
+        web_sum += web * *count as f64;
+        local_sum += local * factor * *count as f64;
+        total += off * *count as f64;
+        words += count;
+        by_word.push((off, *count));
+    }
+    by_word.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let mut left = words - words / 20;
+    let p95 = by_word.iter().find(|(_, count)| {
+        left = left.saturating_sub(*count);
+        left == 0
+    });
+    Deviation {
+        text: percent(local_sum / web_sum - 1.0),
+        word_mean: percent(total / words as f64),
+        word_p95: percent(p95.map_or(0.0, |(off, _)| *off)),
+    }
+}
+
+/// Measures words in a face, where the face has them.
+struct Ruler<'a> {
+    face: &'a Face,
+    shaper: Shaper<'a>,
+    known: HashMap<String, bool>,
+}
+
+impl<'a> Ruler<'a> {
+    fn new(face: &'a Face) -> Self {
+        Ruler {
+            face,
+            shaper: Shaper::new(face),
+            known: HashMap::new(),
+        }
+    }
+
+    fn space(&mut self) -> f64 {
+        self.shaper.width(" ")
+    }
+
+    /// The width of `word` in em; `None` where the face cannot show all of it.
+    fn width(&mut self, word: &str) -> Option<f64> {
+        let mut start = 0;
+        for end in GraphemeClusterSegmenter::new().segment_str(word).skip(1) {
+            let cluster = &word[start..end];
+            start = end;
+            let known = match self.known.get(cluster) {
+                Some(known) => *known,
+                None => {
+                    let whole = fit(self.face, &mut self.shaper, cluster) == Fit::Whole;
+                    self.known.insert(cluster.to_owned(), whole);
+                    whole
+                }
+            };
+            if !known {
+                return None;
+            }
+        }
+        Some(self.shaper.width(word)).filter(|width| *width > 0.0)
+    }
+}

@@ -1,0 +1,7 @@
+//! CSS written.
+
+mod sheet;
+mod text;
+
+pub use sheet::{FontFaceRule, SourceRef, StyleSheet};
+pub use text::{custom_property, family_list, is_generic, quoted, url_path};

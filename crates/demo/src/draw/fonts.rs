@@ -1,0 +1,174 @@
+//! The fonts of the demo.
+
+use super::assemble::font_file;
+use super::pen::Hand;
+use super::repertoire::Set;
+use super::skeleton;
+
+/// A font to draw.
+#[derive(Debug, Clone)]
+pub struct Design {
+    /// Where the file goes in the demo project.
+    pub path: &'static str,
+    /// The family name.
+    pub family: &'static str,
+    /// Bold, else regular.
+    pub bold: bool,
+    /// How it is drawn.
+    pub hand: Hand,
+    /// Which characters it has.
+    pub sets: &'static [Set],
+    /// Whether it has ligatures and tabular figures.
+    pub features: bool,
+    /// Ascender, descender (positive) and line gap, in font units.
+    pub line: (i16, i16, i16),
+    /// Whether OS/2 sets USE_TYPO_METRICS.
+    pub use_typo_metrics: bool,
+    /// PANOSE.
+    pub panose: [u8; 10],
+}
+
+const SANS: [u8; 10] = [2, 11, 5, 3, 2, 2, 2, 2, 2, 4];
+const MONO: [u8; 10] = [2, 11, 5, 9, 2, 2, 2, 2, 2, 4];
+const SYMBOLS: [u8; 10] = [5, 0, 0, 0, 0, 0, 0, 0, 0, 0];
+
+/// A plain hand that the designs vary.
+const PLAIN: Hand = Hand {
+    weight: 76.0,
+    contrast: 0.92,
+    width: 1.0,
+    side: 46.0,
+    cap_height: 700.0,
+    x_height: 500.0,
+    ascender: 740.0,
+    descender: 200.0,
+    round: true,
+    fixed_advance: None,
+};
+
+fn designs() -> Vec<Design> {
+    use Set::*;
+    let brand = Design {
+        path: "fonts/SkerrymarkSans-Regular.ttf",
+        family: "Skerrymark Sans",
+        bold: false,
+        hand: PLAIN,
+        sets: &[Ascii, Western],
+        features: true,
+        // An ascent of .968 puts the product with 16 px near a half.
+        line: (968, 246, 0),
+        use_typo_metrics: true,
+        panose: SANS,
+    };
+    vec![
+        Design {
+            path: "fonts/SkerrymarkSans-Bold.ttf",
+            bold: true,
+            hand: Hand {
+                weight: 128.0,
+                side: 38.0,
+                width: 1.02,
+                contrast: 0.84,
+                ..PLAIN
+            },
+            panose: [2, 11, 8, 3, 2, 2, 2, 2, 2, 4],
+            ..brand.clone()
+        },
+        Design {
+            path: "fonts/SkerrymarkText-Regular.ttf",
+            family: "Skerrymark Text",
+            hand: Hand {
+                weight: 72.0,
+                contrast: 0.66,
+                width: 0.94,
+                side: 48.0,
+                x_height: 480.0,
+                round: false,
+                ..PLAIN
+            },
+            sets: &[Ascii, Western, LatinExtended, Vietnamese, Greek, Cyrillic, Currency, Marks],
+            features: false,
+            line: (1010, 270, 0),
+            use_typo_metrics: false,
+            ..brand.clone()
+        },
+        Design {
+            path: "fonts/Lanternsign.ttf",
+            family: "Lanternsign",
+            sets: &[Arrows, Pictograms],
+            features: false,
+            line: (900, 200, 0),
+            use_typo_metrics: false,
+            panose: SYMBOLS,
+            ..brand.clone()
+        },
+        Design {
+            path: "fonts/FerrygateMono-Regular.ttf",
+            family: "Ferrygate Mono",
+            hand: Hand {
+                weight: 70.0,
+                width: 1.08,
+                side: 30.0,
+                fixed_advance: Some(600.0),
+                ..PLAIN
+            },
+            sets: &[Ascii, Western, LatinExtended, Currency, Arrows],
+            features: false,
+            line: (950, 250, 60),
+            use_typo_metrics: false,
+            panose: MONO,
+            ..brand.clone()
+        },
+        Design {
+            path: "installed/QuaydeskUI-Regular.ttf",
+            family: "Quaydesk UI",
+            hand: Hand {
+                weight: 82.0,
+                contrast: 0.86,
+                width: 1.07,
+                side: 50.0,
+                x_height: 530.0,
+                cap_height: 720.0,
+                ascender: 760.0,
+                round: false,
+                ..PLAIN
+            },
+            sets: &[Ascii, Western, LatinExtended, Vietnamese, Greek, Cyrillic, Currency, Marks],
+            features: false,
+            line: (1005, 210, 33),
+            use_typo_metrics: false,
+            ..brand.clone()
+        },
+        Design {
+            path: "installed/Pebbleroom-Regular.ttf",
+            family: "Pebbleroom",
+            hand: Hand {
+                weight: 70.0,
+                contrast: 0.9,
+                width: 0.9,
+                side: 42.0,
+                x_height: 515.0,
+                cap_height: 690.0,
+                ..PLAIN
+            },
+            sets: &[Ascii, Western, LatinExtended, Cyrillic, Arrows],
+            features: false,
+            line: (1050, 270, 0),
+            use_typo_metrics: false,
+            ..brand.clone()
+        },
+        brand,
+    ]
+}
+
+/// Draws every font: path in the demo project and bytes, in order of path.
+/// The same program draws the same bytes.
+pub fn draw_all() -> Vec<(&'static str, Vec<u8>)> {
+    let skeletons = skeleton::read();
+    let mut files: Vec<(&'static str, Vec<u8>)> = designs()
+        .iter()
+        .map(|design| (design.path, font_file(design, &skeletons)))
+        .collect();
+    files.sort_by_key(|(path, _)| *path);
+    files
+}
