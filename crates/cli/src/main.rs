@@ -1,1 +1,40 @@
-fn main(){}
+//! `tidy-lattice`: will every character show, and will anything jump?
+
+mod args;
+mod commands;
+mod error;
+mod input;
+mod output;
+mod progress;
+mod show;
+
+use std::process::ExitCode;
+
+use clap::Parser as _;
+
+fn main() -> ExitCode {
+    quiet_shielded_panics();
+    let args = args::Args::parse();
+    args.colour.apply();
+    match commands::run(&args) {
+        Ok(outcome) => outcome.into(),
+        Err(error) => {
+            output::complain(&error);
+            error.exit_code()
+        }
+    }
+}
+
+/// The core shields itself against panics of font decoders on hostile files
+/// and reports them as damaged fonts; the default hook would print them too.
+fn quiet_shielded_panics() {
+    let print = std::panic::take_hook();
+    std::panic::set_hook(Box::new(move |panic| {
+        let in_decoder = panic
+            .location()
+            .is_some_and(|place| ["wuff", "brotli", "flate2", "bytes-"].iter().any(|name| place.file().contains(name)));
+        if !in_decoder {
+            print(panic);
+        }
+    }));
+}

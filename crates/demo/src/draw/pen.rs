@@ -14,6 +14,9 @@ pub struct Hand {
     pub contrast: f64,
     /// Factor on all widths.
     pub width: f64,
+    /// How far widths differ from letter to letter: 1 as drawn, less for wide
+    /// letters that are narrower and narrow ones that are wider.
+    pub rhythm: f64,
     /// Space beside the strokes of a letter.
     pub side: f64,
     /// Height of capitals.
@@ -51,6 +54,11 @@ impl Hand {
         let mut factor = self.width;
         if as_small_capital {
             factor *= 0.8;
+        }
+        // A middling letter keeps its width.
+        const MIDDLING: f64 = 380.0;
+        if skeleton.width > 0.0 {
+            factor *= (skeleton.width / MIDDLING).powf(self.rhythm - 1.0);
         }
         let mut inset = self.side + half;
         let ink = skeleton.width * factor;

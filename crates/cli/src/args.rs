@@ -1,0 +1,321 @@
+//! The command line.
+
+use std::path::PathBuf;
+
+use clap::{Args as ClapArgs, CommandFactory as _, Parser, Subcommand, ValueEnum};
+
+/// Groups of commands in `--help`, in the order in which people work.
+const GROUPS: [(&str, &[&str]); 3] = [
+    ("Check", &["cover"]),
+    ("Build", &["build"]),
+    ("Project", &["demo", "schema", "completions", "man"]),
+];
+
+const STATUS: &str = "\
+Exit status:
+  0  nothing to report
+  1  there are findings (gaps, lines that differ)
+  2  wrong usage
+  3  an input could not be read
+  4  an output could not be written";
+
+const TEMPLATE: &str = "{about-with-newline}\n{usage-heading} {usage}\n{before-help}Options:\n{options}\n\n{after-help}\n";
+
+/// Will every character show, and will anything jump?
+///
+/// Checks which font of a stack shows each piece of your text, and builds
+/// stacks whose local fallbacks are measured so that nothing moves when the
+/// web font arrives.
+#[derive(Debug, Parser)]
+#[command(name = "tidy-lattice", version, arg_required_else_help = true)]
+#[command(help_template = TEMPLATE, before_help = groups(), after_help = STATUS)]
+#[command(disable_help_subcommand = true)]
+pub struct Args {
+    /// When to use colour
+    #[arg(long, global = true, value_name = "WHEN", default_value = "auto", help_heading = "General")]
+    pub colour: Colour,
+
+    /// Print the result as JSON (see `schema`)
+    #[arg(long, global = true, help_heading = "General")]
+    pub json: bool,
+
+    /// What to do
+    #[command(subcommand)]
+    pub command: Command,
+}
+
+/// When to use colour.
+#[derive(Debug, Clone, Copy, ValueEnum)]
+pub enum Colour {
+    /// On a terminal that wants it
+    Auto,
+    /// Always
+    Always,
+    /// Never
+    Never,
+}
+
+impl Colour {
+    /// Makes the choice for the whole program.
+    pub fn apply(self) {
+        match self {
+            Colour::Auto => anstream::ColorChoice::Auto,
+            Colour::Always => anstream::ColorChoice::AlwaysAnsi,
+            Colour::Never => anstream::ColorChoice::Never,
+        }
+        .write_global();
+    }
+}
+
+/// The commands.
+#[derive(Debug, Subcommand)]
+pub enum Command {
+    /// What the text needs against what the stack covers, and the gaps
+    Cover(CoverArgs),
+    /// A stack with stand-ins that keep every line where it is, as CSS
+    Build(BuildArgs),
+    /// Run a full example on made-up fonts and texts
+    Demo(DemoArgs),
+    /// The JSON schema of a command's --json output
+    Schema(SchemaArgs),
+    /// Completions for a shell
+    Completions(CompletionsArgs),
+    /// The manual page, of the program or of one command
+    Man(ManArgs),
+}
+
+const COVER_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice cover --font Brand.woff2 --font Text.ttf messages/*.txt
+  tidy-lattice cover --font Brand.woff2 --text 'Łódź → Αθήνα'
+  git diff | tidy-lattice cover --font Brand.woff2 -
+
+A cluster (a letter with its marks, a flag, an emoji sequence) is served by the
+first font that can show all of it. Exit status 1 where there are gaps.";
+
+/// Arguments of `cover`.
+#[derive(Debug, ClapArgs)]
+#[command(after_help = COVER_EXAMPLES)]
+pub struct CoverArgs {
+    /// A font of the stack; repeat it in stack order
+    ///
+    /// FILE, FILE#2 for a font of a collection (counted from 0), FILE@Bold or
+    /// FILE@wght=650 for a position of a variable font.
+    #[arg(short, long = "font", value_name = "FONT", required = true)]
+    pub fonts: Vec<PathBuf>,
+
+    /// The text
+    #[command(flatten)]
+    pub text: TextArgs,
+
+    /// Show all gaps, not only the most frequent
+    #[arg(long)]
+    pub all: bool,
+
+    /// Limits
+    #[command(flatten)]
+    pub limits: LimitArgs,
+}
+
+/// Where text comes from.
+#[derive(Debug, ClapArgs)]
+pub struct TextArgs {
+    /// Text files in UTF-8; `-` is standard input
+    #[arg(value_name = "TEXT_FILE")]
+    pub files: Vec<PathBuf>,
+
+    /// Text as it is; may be repeated
+    #[arg(short, long = "text", value_name = "TEXT")]
+    pub texts: Vec<String>,
+}
+
+/// Bounds on inputs.
+#[derive(Debug, ClapArgs)]
+pub struct LimitArgs {
+    /// The largest size of a font once unpacked, in MiB (WOFF2: at most 128)
+    #[arg(long, value_name = "MIB", default_value_t = 64, help_heading = "Limits")]
+    pub font_limit: u32,
+}
+
+const BUILD_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice build --web Brand.woff2 --local Arial.ttf texts/en.txt > brand.css
+  tidy-lattice build --web Brand.woff2 --local Arial.ttf --local Roboto.ttf \\
+      --language pl --size 16 --size 20.5 -o css/brand.css
+
+The CSS goes to standard output or to -o; the report goes beside it. Exit status
+1 where lines differ at a size that you named.";
+
+/// Arguments of `build`.
+#[derive(Debug, ClapArgs)]
+#[command(after_help = BUILD_EXAMPLES)]
+pub struct BuildArgs {
+    /// The web font (FILE, FILE#2, FILE@Bold, FILE@wght=650)
+    #[arg(short, long, value_name = "FONT")]
+    pub web: PathBuf,
+
+    /// A locally installed font to stand in, as a file; repeat in stack order
+    #[arg(short, long = "local", value_name = "FONT", required = true)]
+    pub locals: Vec<PathBuf>,
+
+    /// The text that widths are fitted on
+    #[command(flatten)]
+    pub text: TextArgs,
+
+    /// Without text: fit on the built-in sample of this language
+    #[arg(long, value_name = "TAG", default_value = "en")]
+    pub language: String,
+
+    /// A font size in use, in px; repeat, or separate with commas
+    #[arg(short, long = "size", value_name = "PX", value_delimiter = ',', default_value = "16")]
+    pub sizes: Vec<f32>,
+
+    /// The generic family at the end (judged from the web font by default)
+    #[arg(long, value_name = "FAMILY")]
+    pub generic: Option<String>,
+
+    /// The family name in the CSS (the font's own by default)
+    #[arg(long, value_name = "NAME")]
+    pub family: Option<String>,
+
+    /// The URL in the CSS (the path of the file by default)
+    #[arg(long, value_name = "URL")]
+    pub url: Option<String>,
+
+    /// font-display of the web font
+    #[arg(long, value_name = "VALUE", default_value = "swap")]
+    pub display: Display,
+
+    /// Leave the web font's own rule without line metrics
+    ///
+    /// Its lines then stay exactly as they are in every browser, but Firefox
+    /// rounds them in another way than those of the stand-ins.
+    #[arg(long)]
+    pub no_pin: bool,
+
+    /// Write the CSS (or the JSON) to this file
+    #[arg(short, long, value_name = "FILE")]
+    pub output: Option<PathBuf>,
+
+    /// Overwrite the output even if tidy-lattice did not write it
+    #[arg(long)]
+    pub force: bool,
+
+    /// Limits
+    #[command(flatten)]
+    pub limits: LimitArgs,
+}
+
+/// Values of `font-display` (CSS Fonts 4, §11).
+#[derive(Debug, Clone, Copy, ValueEnum)]
+pub enum Display {
+    /// The browser decides
+    Auto,
+    /// Hide the text for up to 3 s
+    Block,
+    /// Show the fallback at once, swap whenever the font arrives
+    Swap,
+    /// Show the fallback at once, swap only soon
+    Fallback,
+    /// Show the fallback at once, use the font if it is there already
+    Optional,
+}
+
+impl Display {
+    /// The keyword.
+    pub fn css(self) -> &'static str {
+        match self {
+            Display::Auto => "auto",
+            Display::Block => "block",
+            Display::Swap => "swap",
+            Display::Fallback => "fallback",
+            Display::Optional => "optional",
+        }
+    }
+}
+
+/// Arguments of `demo`.
+#[derive(Debug, ClapArgs)]
+pub struct DemoArgs {
+    /// Where to write the demo project; a temporary folder by default
+    #[arg(value_name = "FOLDER")]
+    pub folder: Option<PathBuf>,
+
+    /// Overwrite files of the folder that differ
+    #[arg(long)]
+    pub force: bool,
+}
+
+/// Arguments of `schema`.
+#[derive(Debug, ClapArgs)]
+pub struct SchemaArgs {
+    /// The command whose output to describe
+    #[arg(value_name = "COMMAND")]
+    pub of: SchemaOf,
+}
+
+/// Commands with a schema.
+#[derive(Debug, Clone, Copy, ValueEnum)]
+pub enum SchemaOf {
+    /// `cover --json`
+    Cover,
+    /// `build --json`
+    Build,
+    /// `demo --json`
+    Demo,
+}
+
+/// Arguments of `completions`.
+#[derive(Debug, ClapArgs)]
+pub struct CompletionsArgs {
+    /// The shell
+    pub shell: clap_complete::Shell,
+}
+
+/// Arguments of `man`.
+#[derive(Debug, ClapArgs)]
+pub struct ManArgs {
+    /// A command; the program itself by default
+    pub page: Option<String>,
+}
+
+/// The commands by group, for `--help`.
+fn groups() -> String {
+    use std::fmt::Write as _;
+    // Asking the derived command for its help here would never end.
+    let command = Command::augment_subcommands(clap::Command::new(""));
+    let mut text = String::new();
+    for (group, names) in GROUPS {
+        let _ = writeln!(text, "\n{group}:");
+        for name in names {
+            let about = command.find_subcommand(name).and_then(|c| c.get_about());
+            let _ = writeln!(text, "  {name:<12} {}", about.map(ToString::to_string).unwrap_or_default());
+        }
+    }
+    text
+}
+
+/// The whole command line, for completions and manual pages.
+pub fn command() -> clap::Command {
+    Args::command()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_command_line_is_consistent() {
+        command().debug_assert();
+    }
+
+    #[test]
+    fn every_command_stands_in_one_group() {
+        let mut grouped: Vec<&str> = GROUPS.iter().flat_map(|(_, names)| names.iter().copied()).collect();
+        let mut known: Vec<String> =
+            command().get_subcommands().map(|c| c.get_name().to_owned()).collect();
+        grouped.sort_unstable();
+        known.sort_unstable();
+        assert_eq!(grouped, known);
+    }
+}

@@ -1,0 +1,25 @@
+//! One file a command; each gathers, computes and shows.
+
+mod build;
+mod completions;
+mod cover;
+mod demo;
+mod man;
+mod schema;
+
+pub use demo::Demo;
+
+use crate::args::{Args, Command};
+use crate::error::{CliError, Outcome};
+
+/// Runs the command of `args`.
+pub fn run(args: &Args) -> Result<Outcome, CliError> {
+    match &args.command {
+        Command::Cover(command) => cover::run(command, args.json),
+        Command::Build(command) => build::run(command, args.json),
+        Command::Demo(command) => demo::run(command, args.json),
+        Command::Schema(command) => schema::run(command),
+        Command::Completions(command) => completions::run(command),
+        Command::Man(command) => man::run(command),
+    }
+}

@@ -1,0 +1,19 @@
+//! `schema`: what `--json` promises.
+
+use tidy_lattice_core::lattice::Coverage;
+use tidy_lattice_core::stack::Built;
+
+use super::demo::Demo;
+use crate::args::{SchemaArgs, SchemaOf};
+use crate::error::{CliError, Outcome};
+use crate::{output, show};
+
+/// Runs the command.
+pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
+    output::print(&match args.of {
+        SchemaOf::Cover => show::json::schema::<Coverage>("cover"),
+        SchemaOf::Build => show::json::schema::<Built>("build"),
+        SchemaOf::Demo => show::json::schema::<Demo>("demo"),
+    })?;
+    Ok(Outcome::Clean)
+}

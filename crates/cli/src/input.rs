@@ -1,0 +1,166 @@
+//! Fonts and texts, read from where the user says.
+
+use std::fs::{self, File};
+use std::io::{self, IsTerminal as _, Read as _};
+use std::path::{Path, PathBuf};
+
+use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
+use tidy_lattice_core::need::{Source, decode};
+
+use crate::args::{LimitArgs, TextArgs};
+use crate::error::{CliError, reason};
+use crate::output;
+use crate::progress::Progress;
+
+/// Text beyond this size is refused: 1 GiB.
+const LARGEST_TEXT: u64 = 1 << 30;
+
+/// Endings of files whose markup would be read as text.
+const MARKUP: [&str; 10] = ["html", "htm", "xml", "json", "po", "yaml", "yml", "xlf", "css", "js"];
+
+impl From<&LimitArgs> for Limits {
+    fn from(args: &LimitArgs) -> Self {
+        Limits {
+            unpacked: u64::from(args.font_limit) * 1024 * 1024,
+        }
+    }
+}
+
+/// Opens every face of `named`, in order.
+pub fn faces(named: &[PathBuf], limits: Limits) -> Result<Vec<Face>, CliError> {
+    let progress = Progress::start("Reading fonts", named.len());
+    named
+        .iter()
+        .map(|path| {
+            let face = face(path, limits);
+            progress.step();
+            face
+        })
+        .collect()
+}
+
+/// Opens one face, named as a file with or without a pick behind it.
+pub fn face(named: &Path, limits: Limits) -> Result<Face, CliError> {
+    let (path, pick) = split(named);
+    let bytes = read_bounded(&path, limits.unpacked)?;
+    FontFile::read(bytes, limits)
+        .and_then(|file| Face::open(&file, &pick))
+        .map_err(|error| CliError::Font { path, error })
+}
+
+/// The path of the file that `named` means, and the pick behind it. A file
+/// whose very name holds `#` or `@` wins over a pick.
+pub fn split(named: &Path) -> (PathBuf, FacePick) {
+    match named.to_str() {
+        Some(text) if !named.exists() => {
+            let (path, pick) = FacePick::split(text);
+            (PathBuf::from(path), pick)
+        }
+        _ => (named.to_owned(), FacePick::default()),
+    }
+}
+
+/// Reads the texts that `args` names; standard input where it names none and
+/// something is piped in.
+pub fn texts(args: &TextArgs) -> Result<Vec<Source>, CliError> {
+    let mut sources: Vec<Source> = args
+        .texts
+        .iter()
+        .enumerate()
+        .map(|(index, text)| Source {
+            name: if args.texts.len() == 1 { "--text".to_owned() } else { format!("--text {}", index + 1) },
+            text: text.clone(),
+        })
+        .collect();
+    let progress = Progress::start("Reading texts", args.files.len());
+    for file in &args.files {
+        sources.push(if file.as_os_str() == "-" { standard_input()? } else { text_file(file)? });
+        progress.step();
+    }
+    Ok(sources)
+}
+
+/// Like [`texts`], but there must be something in them.
+pub fn some_text(args: &TextArgs) -> Result<Vec<Source>, CliError> {
+    let mut sources = texts(args)?;
+    if sources.is_empty() && !io::stdin().is_terminal() {
+        sources.push(standard_input()?);
+    }
+    if sources.is_empty() {
+        return Err(CliError::Usage(
+            "there is no text: name text files, pipe text in, or give it with --text".to_owned(),
+        ));
+    }
+    if sources.iter().all(|source| source.text.trim().is_empty()) {
+        let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
+        return Err(CliError::Usage(format!(
+            "the text is empty ({}); nothing was checked",
+            names.join(", ")
+        )));
+    }
+    Ok(sources)
+}
+
+fn text_file(path: &Path) -> Result<Source, CliError> {
+    let ending = path.extension().and_then(|ending| ending.to_str()).unwrap_or_default();
+    if MARKUP.contains(&ending.to_ascii_lowercase().as_str()) {
+        output::note(&format!("{} is read as plain text, its markup included", path.display()));
+    }
+    let bytes = read_bounded(path, LARGEST_TEXT)?;
+    let text = decode(bytes).map_err(|error| CliError::Text {
+        path: path.to_owned(),
+        error,
+    })?;
+    Ok(Source {
+        name: path.display().to_string(),
+        text,
+    })
+}
+
+fn standard_input() -> Result<Source, CliError> {
+    let name = "standard input";
+    let unreadable = |error: &io::Error| CliError::Unreadable {
+        path: PathBuf::from(name),
+        reason: reason(error),
+    };
+    let mut bytes = Vec::new();
+    io::stdin()
+        .lock()
+        .take(LARGEST_TEXT)
+        .read_to_end(&mut bytes)
+        .map_err(|error| unreadable(&error))?;
+    let text = decode(bytes).map_err(|error| CliError::Text {
+        path: PathBuf::from(name),
+        error,
+    })?;
+    Ok(Source {
+        name: name.to_owned(),
+        text,
+    })
+}
+
+/// Reads a whole file of at most `limit` bytes.
+fn read_bounded(path: &Path, limit: u64) -> Result<Vec<u8>, CliError> {
+    let unreadable = |reason: String| CliError::Unreadable {
+        path: path.to_owned(),
+        reason,
+    };
+    let metadata = fs::metadata(path).map_err(|error| unreadable(reason(&error)))?;
+    if metadata.is_dir() {
+        return Err(unreadable("this is a folder; name the files in it".to_owned()));
+    }
+    let file = File::open(path).map_err(|error| unreadable(reason(&error)))?;
+    let mut bytes = Vec::with_capacity(metadata.len().min(limit) as usize);
+    // One byte more than allowed tells a file that is too large, even where
+    // its size is not known beforehand, as for a pipe.
+    file.take(limit + 1)
+        .read_to_end(&mut bytes)
+        .map_err(|error| unreadable(reason(&error)))?;
+    if bytes.len() as u64 > limit {
+        return Err(unreadable(format!(
+            "the file is larger than the limit of {} MiB",
+            limit / (1024 * 1024)
+        )));
+    }
+    Ok(bytes)
+}

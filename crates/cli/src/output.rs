@@ -1,0 +1,105 @@
+//! Results on standard output, everything else on standard error, files whole
+//! or not at all.
+
+use std::fs;
+use std::io::{self, Write as _};
+use std::path::Path;
+
+use anstyle::{AnsiColor, Style};
+
+use crate::error::{CliError, reason};
+
+/// What every file that we write says near its start.
+const SIGNATURES: [&str; 2] = ["Made by tidy-lattice", "\"schema\": \"tidy-lattice/"];
+
+/// Prints a result. A reader that has gone away is no error.
+pub fn print(text: &str) -> Result<(), CliError> {
+    finish(anstream::stdout().lock().write_all(text.as_bytes()))
+}
+
+/// Prints what is not the result itself.
+pub fn print_aside(text: &str) -> Result<(), CliError> {
+    finish(anstream::stderr().lock().write_all(text.as_bytes()))
+}
+
+fn finish(written: io::Result<()>) -> Result<(), CliError> {
+    match written.and_then(|()| io::stdout().flush()) {
+        Err(error) if error.kind() != io::ErrorKind::BrokenPipe => Err(CliError::Unwritable {
+            path: "standard output".into(),
+            reason: reason(&error),
+        }),
+        _ => Ok(()),
+    }
+}
+
+/// Says something that the user should know.
+pub fn note(text: &str) {
+    aside("note", AnsiColor::Cyan, text);
+}
+
+/// Says why the command could not do its work.
+pub fn complain(error: &CliError) {
+    aside("error", AnsiColor::Red, &error.to_string());
+}
+
+fn aside(word: &str, colour: AnsiColor, text: &str) {
+    let style = Style::new().bold().fg_color(Some(colour.into()));
+    let clean: String = text.chars().map(|c| if c.is_control() { ' ' } else { c }).collect();
+    // Nobody is left to be told where even this cannot be written.
+    let _ = writeln!(anstream::stderr(), "{style}{word}:{style:#} {clean}");
+}
+
+/// Writes `contents` to `path`: to a temporary file beside it, then renamed. An
+/// existing file that we did not write is left alone unless `force`.
+pub fn write_file(path: &Path, contents: &[u8], force: bool) -> Result<(), CliError> {
+    let unwritable = |reason: String| CliError::Unwritable {
+        path: path.to_owned(),
+        reason,
+    };
+    if path.is_dir() {
+        return Err(unwritable("this is a folder; name a file in it".to_owned()));
+    }
+    if !force && path.exists() && !is_ours(path, contents) {
+        return Err(unwritable(
+            "the file exists and was not written by tidy-lattice; name another one, or use --force"
+                .to_owned(),
+        ));
+    }
+    let folder = match path.parent() {
+        Some(folder) if !folder.as_os_str().is_empty() => folder,
+        _ => Path::new("."),
+    };
+    let write = || -> io::Result<()> {
+        let mut file = tempfile::Builder::new().prefix(".tidy-lattice-").tempfile_in(folder)?;
+        file.write_all(contents)?;
+        share(file.as_file())?;
+        file.persist(path).map_err(|error| error.error)?;
+        Ok(())
+    };
+    write().map_err(|error| match error.kind() {
+        io::ErrorKind::NotFound => unwritable(format!("there is no folder {}", folder.display())),
+        _ => unwritable(reason(&error)),
+    })
+}
+
+/// Temporary files are for their owner only; results are for everybody whom
+/// the folder lets in.
+#[cfg(unix)]
+fn share(file: &fs::File) -> io::Result<()> {
+    use std::os::unix::fs::PermissionsExt as _;
+    file.set_permissions(fs::Permissions::from_mode(0o644))
+}
+
+#[cfg(not(unix))]
+fn share(_: &fs::File) -> io::Result<()> {
+    Ok(())
+}
+
+/// Whether the file holds what we would write, or says that we wrote it.
+fn is_ours(path: &Path, contents: &[u8]) -> bool {
+    let Ok(existing) = fs::read(path) else {
+        return false;
+    };
+    let start = String::from_utf8_lossy(&existing[..existing.len().min(200)]);
+    existing == contents || SIGNATURES.iter().any(|signature| start.contains(signature))
+}

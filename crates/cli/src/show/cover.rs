@@ -1,0 +1,149 @@
+//! `cover` for people.
+
+use std::fmt::Write as _;
+
+use tidy_lattice_core::lattice::{Cell, Coverage, Gap, GapCause};
+
+use super::GapLimit;
+use super::table::{lines, table};
+use super::text::{BAD, FAINT, GOOD, TITLE, count, safe, share, styled, thousands};
+
+/// The verdict, the fonts, the lattice, the gaps.
+pub fn view(coverage: &Coverage, limit: GapLimit) -> String {
+    let mut view = verdict(coverage);
+    let _ = write!(view, "\n{}", fonts(coverage));
+    let _ = write!(view, "\n{}", lattice(coverage));
+    if !coverage.gaps.is_empty() {
+        let _ = write!(view, "\n{}", gaps(coverage, limit));
+    }
+    view
+}
+
+fn verdict(coverage: &Coverage) -> String {
+    let whole = count(coverage.clusters, "cluster", "clusters");
+    if coverage.gaps.is_empty() {
+        let text = format!("Every character shows: the stack serves all {whole}.");
+        return format!("{}\n", styled(GOOD, &text));
+    }
+    let served = coverage.clusters - coverage.gap_clusters;
+    let text = format!(
+        "{} of {whole} fall through ({} different); the stack serves {}.",
+        thousands(coverage.gap_clusters),
+        thousands(coverage.gaps.len() as u64),
+        share(served, coverage.clusters),
+    );
+    format!("{}\n", styled(BAD, &text))
+}
+
+fn fonts(coverage: &Coverage) -> String {
+    let mut table = table(&["", "Font", "serves", "of text", "could serve"], &[0, 2, 3, 4]);
+    for (index, font) in coverage.fonts.iter().enumerate() {
+        table.add_row([
+            (index + 1).to_string(),
+            safe(&font.name),
+            thousands(font.serves),
+            share(font.serves, coverage.clusters),
+            share(font.covers, coverage.clusters),
+        ]);
+    }
+    let mut text = lines(&table);
+    for font in coverage.fonts.iter().filter(|font| font.serves == 0) {
+        let _ = writeln!(text, " {} serves nothing here and need not be loaded for this text.", safe(&font.name));
+    }
+    text
+}
+
+fn lattice(coverage: &Coverage) -> String {
+    let numbers: Vec<String> = (1..=coverage.fonts.len()).map(|n| format!("font {n}")).collect();
+    let mut header = vec!["Script", "clusters"];
+    header.extend(numbers.iter().map(String::as_str));
+    header.push("gaps");
+    let right: Vec<usize> = (1..header.len()).collect();
+    let mut table = table(&header, &right);
+    for row in &coverage.rows {
+        let mut cells = vec![row.group.clone(), thousands(row.clusters)];
+        cells.extend(row.cells.iter().map(|cell| lattice_cell(*cell, row.clusters)));
+        cells.push(if row.gaps == 0 {
+            styled(FAINT, "·")
+        } else {
+            styled(BAD, &thousands(row.gaps))
+        });
+        table.add_row(cells);
+    }
+    format!(
+        "{}{}\n",
+        lines(&table),
+        styled(FAINT, " A cell: the share that the font serves, or (could serve, but an earlier font does).")
+    )
+}
+
+fn lattice_cell(cell: Cell, clusters: u64) -> String {
+    match cell {
+        Cell { covers: 0, .. } => styled(FAINT, "·"),
+        Cell { serves: 0, covers } => styled(FAINT, &format!("({})", share(covers, clusters))),
+        Cell { serves, .. } => share(serves, clusters),
+    }
+}
+
+fn gaps(coverage: &Coverage, limit: GapLimit) -> String {
+    let all = coverage.gaps.len();
+    let listed = match limit {
+        GapLimit::All => all,
+        GapLimit::Most(most) => most.min(all),
+    };
+    let mut table = table(&["Gap", "times", "code points", "name", "first seen"], &[1]);
+    for gap in &coverage.gaps[..listed] {
+        let place = format!("{}:{}:{}", safe(&gap.first.source), gap.first.line, gap.first.column);
+        table.add_row([shown(gap), thousands(gap.count), code_points(gap), names(gap, coverage), place]);
+    }
+    let mut text = lines(&table);
+    if listed < all {
+        let rest: u64 = coverage.gaps[listed..].iter().map(|gap| gap.count).sum();
+        let _ = writeln!(
+            text,
+            " and {} more, {} in all; {} lists them",
+            thousands((all - listed) as u64),
+            count(rest, "cluster", "clusters"),
+            styled(TITLE, "--all"),
+        );
+    }
+    text
+}
+
+/// The cluster where its base is printable.
+fn shown(gap: &Gap) -> String {
+    match gap.characters.first() {
+        Some(first) if first.shown.is_some() => safe(&gap.cluster),
+        _ => "·".to_owned(),
+    }
+}
+
+fn code_points(gap: &Gap) -> String {
+    let points: Vec<&str> = gap.characters.iter().map(|c| c.code_point.as_str()).collect();
+    points.join(" ")
+}
+
+fn names(gap: &Gap, coverage: &Coverage) -> String {
+    let names: Vec<&str> = gap.characters.iter().map(|c| c.name.as_str()).collect();
+    let names = names.join(" + ");
+    let font = |index: usize| format!("font {} ({})", index + 1, safe(&coverage.fonts[index].name));
+    match &gap.cause {
+        GapCause::Missing { code_points } if code_points.len() < gap.characters.len() && gap.characters.len() > 1 => {
+            format!("{names}; no font has {}", code_points.join(", "))
+        }
+        GapCause::Missing { .. } => names,
+        GapCause::Split { lacks } => {
+            let parts: Vec<String> = lacks
+                .iter()
+                .map(|part| format!("{} lacks {}", font(part.font), part.code_points.join(", ")))
+                .collect();
+            format!("{names}; no font has all of it: {}", parts.join("; "))
+        }
+        GapCause::Unjoined { font: taker, joined_by } => {
+            let way_out = joined_by.map_or_else(String::new, |later| {
+                format!("; {} would draw it as one, so put that font first", font(later))
+            });
+            format!("{names}; {} draws it in pieces{way_out}", font(*taker))
+        }
+    }
+}

@@ -1,0 +1,17 @@
+//! How results look; one file an output form.
+
+pub mod build;
+pub mod cover;
+pub mod demo;
+pub mod json;
+mod table;
+mod text;
+
+/// How many gaps a view lists.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum GapLimit {
+    /// All of them.
+    All,
+    /// This many of the most frequent.
+    Most(usize),
+}

@@ -1,0 +1,61 @@
+//! Words, numbers and styles of the human views.
+
+use anstyle::{AnsiColor, Style};
+
+/// Titles.
+pub const TITLE: Style = Style::new().bold();
+/// What is in order.
+pub const GOOD: Style = AnsiColor::Green.on_default();
+/// What needs work.
+pub const BAD: Style = AnsiColor::Red.on_default();
+/// What matters less.
+pub const FAINT: Style = Style::new().dimmed();
+
+/// `text` in `style`.
+pub fn styled(style: Style, text: &str) -> String {
+    format!("{style}{text}{style:#}")
+}
+
+/// 12345 as `12,345`.
+pub fn thousands(number: u64) -> String {
+    let digits = number.to_string();
+    let mut grouped = String::new();
+    for (index, digit) in digits.chars().enumerate() {
+        if index > 0 && (digits.len() - index).is_multiple_of(3) {
+            grouped.push(',');
+        }
+        grouped.push(digit);
+    }
+    grouped
+}
+
+/// A share of `whole` in %, never rounded to 100 or 0 unless it is that.
+pub fn share(part: u64, whole: u64) -> String {
+    if part == 0 || whole == 0 {
+        return "0 %".to_owned();
+    }
+    if part == whole {
+        return "100 %".to_owned();
+    }
+    let percent = part as f64 / whole as f64 * 100.0;
+    format!("{:.1} %", percent.clamp(0.1, 99.9))
+}
+
+/// `1 gap`, `2 gaps`.
+pub fn count(number: u64, one: &str, many: &str) -> String {
+    format!("{} {}", thousands(number), if number == 1 { one } else { many })
+}
+
+/// `16 px, 20.5 px`.
+pub fn px_list(sizes: &[f32]) -> String {
+    let sizes: Vec<String> = sizes.iter().map(|size| format!("{size} px")).collect();
+    sizes.join(", ")
+}
+
+/// Text from a font or a page without characters that would steer a terminal.
+pub fn safe(text: &str) -> String {
+    let steers = |c: char| {
+        c.is_control() || matches!(c, '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}')
+    };
+    text.chars().map(|c| if steers(c) { '\u{fffd}' } else { c }).collect()
+}
