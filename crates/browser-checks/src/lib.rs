@@ -1,1 +1,13 @@
-//! x
+//! Tools for holding tidy-lattice's models against real browsers and real
+//! fonts: a browser under WebDriver, a small server that can hold a font back,
+//! and the font files of Debian's packages.
+//!
+//! The checks themselves are in `tests/`; they are ignored by a plain
+//! `cargo test` and run by `.ci/run`, which installs what they need.
+
+mod browser;
+pub mod fonts;
+mod server;
+
+pub use browser::{Browser, Engine};
+pub use server::{HeldBack, Server};

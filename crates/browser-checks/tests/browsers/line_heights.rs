@@ -1,0 +1,99 @@
+//! The line height that the core states for a face is the one that Chromium
+//! gives its lines.
+
+use std::collections::BTreeMap;
+use std::fmt::Write as _;
+use std::fs;
+
+use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
+use tidy_lattice_core::font::{Face, LineSource};
+use tidy_lattice_core::layout::chromium;
+
+/// Whole, half and odd sizes, in px.
+const SIZES: [f32; 12] = [8.0, 9.5, 11.0, 12.0, 13.3, 14.0, 16.0, 17.5, 20.0, 24.0, 33.0, 64.0];
+
+/// How many faces are measured; they are spread over all that are installed.
+const FACES: usize = 120;
+
+#[test]
+#[ignore = "needs Chromium and Debian's fonts; .ci/run installs them"]
+fn stated_line_heights_are_the_measured_ones() {
+    let server = Server::new();
+    let faces = spread_faces();
+    assert!(faces.len() >= 40, "only {} faces are installed", faces.len());
+    let mut css = String::new();
+    let mut divs = String::new();
+    for (index, (file, _)) in faces.iter().enumerate() {
+        let url = format!("/font/{index}");
+        server.put(&url, "font/ttf", fs::read(file).expect("a font"));
+        let _ = write!(css, "@font-face {{ font-family: f{index}; src: url({url}) }}\n");
+        for size in SIZES {
+            let _ = write!(
+                divs,
+                "<div style=\"font: {size}px f{index}\"><i></i></div>\n"
+            );
+        }
+    }
+    let page = format!(
+        "<!doctype html><style>{css} i {{ display: inline-block }}</style>{divs}"
+    );
+    server.put("/page", "text/html; charset=utf-8", page);
+    let browser = Browser::start(Engine::Chromium);
+    browser.open(&server.url("/page"));
+    let (loaded, heights): (Vec<bool>, Vec<f64>) = browser.run(
+        "const faces = [...document.fonts];
+         await Promise.allSettled(faces.map(face => face.load()));
+         const divs = [...document.querySelectorAll('div')];
+         return [faces.map(face => face.status === 'loaded'),
+                 divs.map(div => div.getBoundingClientRect().height)];",
+    );
+
+    let mut compared = 0;
+    let mut sources: BTreeMap<&str, usize> = BTreeMap::new();
+    let mut wrong = Vec::new();
+    for (index, (file, face)) in faces.iter().enumerate() {
+        if !loaded[index] {
+            println!("refused by the browser: {}", file.display());
+            continue;
+        }
+        compared += 1;
+        *sources.entry(face.line().source.label()).or_default() += 1;
+        for (place, size) in SIZES.iter().enumerate() {
+            let stated = f64::from(chromium::natural_line(*size, &face.line()).height());
+            let measured = heights[index * SIZES.len() + place];
+            if stated != measured {
+                wrong.push(format!(
+                    "{} at {size} px: stated {stated}, measured {measured} ({:?})",
+                    file.display(),
+                    face.line()
+                ));
+            }
+        }
+    }
+    println!(
+        "{} of {} line heights of {compared} faces as stated; metrics from {sources:?}",
+        compared * SIZES.len() - wrong.len(),
+        compared * SIZES.len()
+    );
+    assert!(compared >= 40);
+    assert!(sources.len() >= 2, "the faces all take their metrics from one table");
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+/// Faces spread over the installed ones, and all whose metrics come from a
+/// rare table.
+fn spread_faces() -> Vec<(std::path::PathBuf, Face)> {
+    let all: Vec<_> = fonts::installed()
+        .into_iter()
+        .filter_map(|file| fonts::try_face(&file).ok().map(|face| (file, face)))
+        .collect();
+    let step = (all.len() / FACES).max(1);
+    all.into_iter()
+        .enumerate()
+        .filter(|(index, (_, face))| {
+            index % step == 0
+                || matches!(face.line().source, LineSource::Os2Typo | LineSource::Os2Win)
+        })
+        .map(|(_, found)| found)
+        .collect()
+}

@@ -1,0 +1,6 @@
+//! tidy-lattice's models against real browsers and Debian's fonts.
+
+mod line_heights;
+mod pairs;
+mod shift;
+mod stand_ins;
