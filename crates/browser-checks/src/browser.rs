@@ -51,7 +51,10 @@ impl Browser {
             .stderr(Stdio::null())
             .spawn()
             .unwrap_or_else(|error| panic!("the driver of {engine:?} does not start: {error}"));
-        let runtime = Builder::new_current_thread().enable_all().build().expect("a runtime");
+        let runtime = Builder::new_current_thread()
+            .enable_all()
+            .build()
+            .expect("a runtime");
         let mut browser = Browser {
             runtime,
             client: None,
@@ -92,7 +95,9 @@ impl Browser {
     ///
     /// Where the page cannot be opened.
     pub fn open(&self, url: &str) {
-        self.runtime.block_on(self.client().goto(url)).expect("the page opens");
+        self.runtime
+            .block_on(self.client().goto(url))
+            .expect("the page opens");
     }
 
     /// Runs the body of an asynchronous function in the page and returns what

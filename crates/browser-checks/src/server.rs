@@ -108,9 +108,8 @@ fn answer(request: tiny_http::Request, files: &Files, gate: &Gate) {
     // A browser that has gone away is no failure of the server.
     let _ = match file {
         Some((kind, content)) => {
-            let header = |name: &str, value: &str| {
-                Header::from_bytes(name, value).expect("a valid header")
-            };
+            let header =
+                |name: &str, value: &str| Header::from_bytes(name, value).expect("a valid header");
             request.respond(
                 Response::from_data(content)
                     .with_header(header("Content-Type", &kind))

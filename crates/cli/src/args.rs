@@ -32,7 +32,13 @@ const TEMPLATE: &str = "{about-with-newline}\n{usage-heading} {usage}\n{before-h
 #[command(disable_help_subcommand = true)]
 pub struct Args {
     /// When to use colour
-    #[arg(long, global = true, value_name = "WHEN", default_value = "auto", help_heading = "General")]
+    #[arg(
+        long,
+        global = true,
+        value_name = "WHEN",
+        default_value = "auto",
+        help_heading = "General"
+    )]
     pub colour: Colour,
 
     /// Print the result as JSON (see `schema`)
@@ -133,7 +139,12 @@ pub struct TextArgs {
 #[derive(Debug, ClapArgs)]
 pub struct LimitArgs {
     /// The largest size of a font once unpacked, in MiB (WOFF2: at most 128)
-    #[arg(long, value_name = "MIB", default_value_t = 64, help_heading = "Limits")]
+    #[arg(
+        long,
+        value_name = "MIB",
+        default_value_t = 64,
+        help_heading = "Limits"
+    )]
     pub font_limit: u32,
 }
 
@@ -167,7 +178,13 @@ pub struct BuildArgs {
     pub language: String,
 
     /// A font size in use, in px; repeat, or separate with commas
-    #[arg(short, long = "size", value_name = "PX", value_delimiter = ',', default_value = "16")]
+    #[arg(
+        short,
+        long = "size",
+        value_name = "PX",
+        value_delimiter = ',',
+        default_value = "16"
+    )]
     pub sizes: Vec<f32>,
 
     /// The generic family at the end (judged from the web font by default)
@@ -289,7 +306,11 @@ fn groups() -> String {
         let _ = writeln!(text, "\n{group}:");
         for name in names {
             let about = command.find_subcommand(name).and_then(|c| c.get_about());
-            let _ = writeln!(text, "  {name:<12} {}", about.map(ToString::to_string).unwrap_or_default());
+            let _ = writeln!(
+                text,
+                "  {name:<12} {}",
+                about.map(ToString::to_string).unwrap_or_default()
+            );
         }
     }
     text
@@ -311,9 +332,14 @@ mod tests {
 
     #[test]
     fn every_command_stands_in_one_group() {
-        let mut grouped: Vec<&str> = GROUPS.iter().flat_map(|(_, names)| names.iter().copied()).collect();
-        let mut known: Vec<String> =
-            command().get_subcommands().map(|c| c.get_name().to_owned()).collect();
+        let mut grouped: Vec<&str> = GROUPS
+            .iter()
+            .flat_map(|(_, names)| names.iter().copied())
+            .collect();
+        let mut known: Vec<String> = command()
+            .get_subcommands()
+            .map(|c| c.get_name().to_owned())
+            .collect();
         grouped.sort_unstable();
         known.sort_unstable();
         assert_eq!(grouped, known);

@@ -20,7 +20,11 @@ pub enum Outcome {
 impl Outcome {
     /// Findings where `found`.
     pub fn of(found: bool) -> Self {
-        if found { Outcome::Findings } else { Outcome::Clean }
+        if found {
+            Outcome::Findings
+        } else {
+            Outcome::Clean
+        }
     }
 }
 
@@ -94,7 +98,9 @@ impl CliError {
 /// What the system says, in words that help.
 pub fn reason(error: &io::Error) -> String {
     match error.kind() {
-        io::ErrorKind::NotFound => "there is no such file; check the spelling and the folder".to_owned(),
+        io::ErrorKind::NotFound => {
+            "there is no such file; check the spelling and the folder".to_owned()
+        }
         io::ErrorKind::PermissionDenied => "permission denied".to_owned(),
         io::ErrorKind::IsADirectory => "this is a folder; name the files in it".to_owned(),
         _ => error.to_string(),

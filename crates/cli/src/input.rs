@@ -16,7 +16,9 @@ use crate::progress::Progress;
 const LARGEST_TEXT: u64 = 1 << 30;
 
 /// Endings of files whose markup would be read as text.
-const MARKUP: [&str; 10] = ["html", "htm", "xml", "json", "po", "yaml", "yml", "xlf", "css", "js"];
+const MARKUP: [&str; 10] = [
+    "html", "htm", "xml", "json", "po", "yaml", "yml", "xlf", "css", "js",
+];
 
 impl From<&LimitArgs> for Limits {
     fn from(args: &LimitArgs) -> Self {
@@ -68,13 +70,21 @@ pub fn texts(args: &TextArgs) -> Result<Vec<Source>, CliError> {
         .iter()
         .enumerate()
         .map(|(index, text)| Source {
-            name: if args.texts.len() == 1 { "--text".to_owned() } else { format!("--text {}", index + 1) },
+            name: if args.texts.len() == 1 {
+                "--text".to_owned()
+            } else {
+                format!("--text {}", index + 1)
+            },
             text: text.clone(),
         })
         .collect();
     let progress = Progress::start("Reading texts", args.files.len());
     for file in &args.files {
-        sources.push(if file.as_os_str() == "-" { standard_input()? } else { text_file(file)? });
+        sources.push(if file.as_os_str() == "-" {
+            standard_input()?
+        } else {
+            text_file(file)?
+        });
         progress.step();
     }
     Ok(sources)
@@ -102,9 +112,15 @@ pub fn some_text(args: &TextArgs) -> Result<Vec<Source>, CliError> {
 }
 
 fn text_file(path: &Path) -> Result<Source, CliError> {
-    let ending = path.extension().and_then(|ending| ending.to_str()).unwrap_or_default();
+    let ending = path
+        .extension()
+        .and_then(|ending| ending.to_str())
+        .unwrap_or_default();
     if MARKUP.contains(&ending.to_ascii_lowercase().as_str()) {
-        output::note(&format!("{} is read as plain text, its markup included", path.display()));
+        output::note(&format!(
+            "{} is read as plain text, its markup included",
+            path.display()
+        ));
     }
     let bytes = read_bounded(path, LARGEST_TEXT)?;
     let text = decode(bytes).map_err(|error| CliError::Text {
@@ -147,7 +163,9 @@ fn read_bounded(path: &Path, limit: u64) -> Result<Vec<u8>, CliError> {
     };
     let metadata = fs::metadata(path).map_err(|error| unreadable(reason(&error)))?;
     if metadata.is_dir() {
-        return Err(unreadable("this is a folder; name the files in it".to_owned()));
+        return Err(unreadable(
+            "this is a folder; name the files in it".to_owned(),
+        ));
     }
     let file = File::open(path).map_err(|error| unreadable(reason(&error)))?;
     let mut bytes = Vec::with_capacity(metadata.len().min(limit) as usize);

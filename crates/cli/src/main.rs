@@ -30,9 +30,11 @@ fn main() -> ExitCode {
 fn quiet_shielded_panics() {
     let print = std::panic::take_hook();
     std::panic::set_hook(Box::new(move |panic| {
-        let in_decoder = panic
-            .location()
-            .is_some_and(|place| ["wuff", "brotli", "flate2", "bytes-"].iter().any(|name| place.file().contains(name)));
+        let in_decoder = panic.location().is_some_and(|place| {
+            ["wuff", "brotli", "flate2", "bytes-"]
+                .iter()
+                .any(|name| place.file().contains(name))
+        });
         if !in_decoder {
             print(panic);
         }

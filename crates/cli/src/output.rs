@@ -44,7 +44,10 @@ pub fn complain(error: &CliError) {
 
 fn aside(word: &str, colour: AnsiColor, text: &str) {
     let style = Style::new().bold().fg_color(Some(colour.into()));
-    let clean: String = text.chars().map(|c| if c.is_control() { ' ' } else { c }).collect();
+    let clean: String = text
+        .chars()
+        .map(|c| if c.is_control() { ' ' } else { c })
+        .collect();
     // Nobody is left to be told where even this cannot be written.
     let _ = writeln!(anstream::stderr(), "{style}{word}:{style:#} {clean}");
 }
@@ -70,7 +73,9 @@ pub fn write_file(path: &Path, contents: &[u8], force: bool) -> Result<(), CliEr
         _ => Path::new("."),
     };
     let write = || -> io::Result<()> {
-        let mut file = tempfile::Builder::new().prefix(".tidy-lattice-").tempfile_in(folder)?;
+        let mut file = tempfile::Builder::new()
+            .prefix(".tidy-lattice-")
+            .tempfile_in(folder)?;
         file.write_all(contents)?;
         share(file.as_file())?;
         file.persist(path).map_err(|error| error.error)?;

@@ -19,7 +19,11 @@ pub fn files() -> Vec<(String, &'static [u8])> {
     while let Some(folder) = folders.pop() {
         folders.extend(folder.dirs());
         files.extend(folder.files().map(|file| {
-            let parts: Vec<_> = file.path().iter().map(|part| part.to_string_lossy()).collect();
+            let parts: Vec<_> = file
+                .path()
+                .iter()
+                .map(|part| part.to_string_lossy())
+                .collect();
             (parts.join("/"), file.contents())
         }));
     }

@@ -10,7 +10,9 @@ use tidy_lattice_core::font::{Face, LineSource};
 use tidy_lattice_core::layout::chromium;
 
 /// Whole, half and odd sizes, in px.
-const SIZES: [f32; 12] = [8.0, 9.5, 11.0, 12.0, 13.3, 14.0, 16.0, 17.5, 20.0, 24.0, 33.0, 64.0];
+const SIZES: [f32; 12] = [
+    8.0, 9.5, 11.0, 12.0, 13.3, 14.0, 16.0, 17.5, 20.0, 24.0, 33.0, 64.0,
+];
 
 /// How many faces are measured; they are spread over all that are installed.
 const FACES: usize = 120;
@@ -20,23 +22,25 @@ const FACES: usize = 120;
 fn stated_line_heights_are_the_measured_ones() {
     let server = Server::new();
     let faces = spread_faces();
-    assert!(faces.len() >= 40, "only {} faces are installed", faces.len());
+    assert!(
+        faces.len() >= 40,
+        "only {} faces are installed",
+        faces.len()
+    );
     let mut css = String::new();
     let mut divs = String::new();
     for (index, (file, _)) in faces.iter().enumerate() {
         let url = format!("/font/{index}");
         server.put(&url, "font/ttf", fs::read(file).expect("a font"));
-        let _ = write!(css, "@font-face {{ font-family: f{index}; src: url({url}) }}\n");
+        let _ = writeln!(
+            css,
+            "@font-face {{ font-family: f{index}; src: url({url}) }}"
+        );
         for size in SIZES {
-            let _ = write!(
-                divs,
-                "<div style=\"font: {size}px f{index}\"><i></i></div>\n"
-            );
+            let _ = writeln!(divs, "<div style=\"font: {size}px f{index}\"><i></i></div>");
         }
     }
-    let page = format!(
-        "<!doctype html><style>{css} i {{ display: inline-block }}</style>{divs}"
-    );
+    let page = format!("<!doctype html><style>{css} i {{ display: inline-block }}</style>{divs}");
     server.put("/page", "text/html; charset=utf-8", page);
     let browser = Browser::start(Engine::Chromium);
     browser.open(&server.url("/page"));
@@ -76,7 +80,10 @@ fn stated_line_heights_are_the_measured_ones() {
         compared * SIZES.len()
     );
     assert!(compared >= 40);
-    assert!(sources.len() >= 2, "the faces all take their metrics from one table");
+    assert!(
+        sources.len() >= 2,
+        "the faces all take their metrics from one table"
+    );
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }
 

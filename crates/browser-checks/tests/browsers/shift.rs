@@ -52,7 +52,9 @@ fn stand_ins_shift_at_most_a_fifth() {
             WIDTHS.len() * PARAGRAPHS.split("\n\n").count(),
         );
         if without == 0.0 || with > without / 5.0 {
-            failures.push(format!("{pair:?}: {with:.4} is more than a fifth of {without:.4}"));
+            failures.push(format!(
+                "{pair:?}: {with:.4} is more than a fifth of {without:.4}"
+            ));
         }
     }
     assert!(failures.is_empty(), "{}", failures.join("\n"));
@@ -60,18 +62,31 @@ fn stand_ins_shift_at_most_a_fifth() {
 
 /// Every paragraph of one line keeps its height to the pixel.
 fn check_single_lines(pair: Pair, width: u32, page: &Measured, failures: &mut Vec<String>) {
-    let line = page.heights.iter().map(|(_, after)| *after).fold(f64::INFINITY, f64::min);
-    let singles: Vec<_> = page.heights.iter().filter(|(_, after)| *after < 1.5 * line).collect();
+    let line = page
+        .heights
+        .iter()
+        .map(|(_, after)| *after)
+        .fold(f64::INFINITY, f64::min);
+    let singles: Vec<_> = page
+        .heights
+        .iter()
+        .filter(|(_, after)| *after < 1.5 * line)
+        .collect();
     assert!(singles.len() >= 3, "there are paragraphs of one line");
     for (before, after) in singles {
         if before != after {
-            failures.push(format!("{pair:?} at {width} px: one line of {before} px became {after} px"));
+            failures.push(format!(
+                "{pair:?} at {width} px: one line of {before} px became {after} px"
+            ));
         }
     }
 }
 
 fn changed(page: &Measured) -> usize {
-    page.heights.iter().filter(|(before, after)| before != after).count()
+    page.heights
+        .iter()
+        .filter(|(before, after)| before != after)
+        .count()
 }
 
 /// Opens the paragraphs in a column of `width` px, lets the web font arrive
@@ -79,7 +94,7 @@ fn changed(page: &Measured) -> usize {
 fn measure(browser: &Browser, server: &Server, css: &str, families: &str, width: u32) -> Measured {
     let mut paragraphs = String::new();
     for paragraph in PARAGRAPHS.trim().split("\n\n") {
-        let _ = write!(paragraphs, "<p>{paragraph}</p>\n");
+        let _ = writeln!(paragraphs, "<p>{paragraph}</p>");
     }
     let page = format!(
         "<!doctype html><style>{css}
@@ -100,8 +115,9 @@ fn measure(browser: &Browser, server: &Server, css: &str, families: &str, width:
     // The fallback shows once the block period (at most 100 ms for swap, after
     // a first paint) is over.
     std::thread::sleep(Duration::from_millis(600));
-    let (status, before): (Vec<String>, Vec<f64>) =
-        browser.run(&format!("return [[...document.fonts].map(f => f.status), {HEIGHTS}];"));
+    let (status, before): (Vec<String>, Vec<f64>) = browser.run(&format!(
+        "return [[...document.fonts].map(f => f.status), {HEIGHTS}];"
+    ));
     assert_eq!(status[0], "loading", "the web font is held back");
     held.let_go();
     let (status, shift, after): (String, f64, Vec<f64>) = browser.run(&format!(

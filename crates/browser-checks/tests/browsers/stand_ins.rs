@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 
 use rstest::rstest;
 use tidy_lattice_browser_checks::{Browser, Engine, Server};
-use tidy_lattice_core::layout::{chromium, firefox};
+use tidy_lattice_core::layout::{Overrides, chromium, firefox};
 use tidy_lattice_core::standin::half_pixel_sizes;
 
 use crate::pairs::{FAMILY, PAIRS, stack};
@@ -15,6 +15,19 @@ const SIZES: [f32; 4] = [14.0, 16.0, 19.5, 32.0];
 
 /// A height and a baseline, in px from the line's top.
 type Line = (f64, f64);
+
+/// A line in the units that the engine lays out in. Positions are reported in
+/// single precision, so their differences are a little off whole units.
+fn in_units(engine: Engine, line: Line) -> (i64, i64) {
+    let units = match engine {
+        Engine::Chromium => 64.0,
+        Engine::Firefox => 60.0,
+    };
+    (
+        (line.0 * units).round() as i64,
+        (line.1 * units).round() as i64,
+    )
+}
 
 #[rstest]
 #[case::chromium(Engine::Chromium)]
@@ -32,9 +45,9 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
         let mut divs = String::new();
         for family in [FAMILY, &stand_in.family] {
             for size in &sizes {
-                let _ = write!(
+                let _ = writeln!(
                     divs,
-                    "<div style='font: {size}px \"{family}\"'>Hamburg<i></i></div>\n"
+                    "<div style='font: {size}px \"{family}\"'>Hamburg<i></i></div>"
                 );
             }
         }
@@ -57,13 +70,14 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
              }), [...document.querySelectorAll('span')].map(span => span.getBoundingClientRect().width)];",
         );
         assert_eq!(loaded, ["loaded", "loaded"], "{pair:?} in {engine:?}");
-        assert!(widths[0] != widths[1], "local() found nothing for {pair:?} in {engine:?}");
+        assert!(
+            widths[0] != widths[1],
+            "local() found nothing for {pair:?} in {engine:?}"
+        );
 
         let (web, local) = lines.split_at(sizes.len());
-        // Layout units are 1/64 px in Chromium and 1/60 px in Firefox.
-        let differs = |a: Line, b: Line| (a.0 - b.0).abs() > 1e-3 || (a.1 - b.1).abs() > 1e-3;
         let off: Vec<f32> = (0..sizes.len())
-            .filter(|i| differs(web[*i], local[*i]))
+            .filter(|i| in_units(engine, web[*i]) != in_units(engine, local[*i]))
             .map(|i| sizes[i])
             .collect();
         println!(
@@ -73,23 +87,23 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
             off.len(),
             sizes.len()
         );
-        wanted_off.extend(off.iter().filter(|size| SIZES.contains(size)).map(|size| (pair, *size)));
+        wanted_off.extend(
+            off.iter()
+                .filter(|size| SIZES.contains(size))
+                .map(|size| (pair, *size)),
+        );
 
         let pinned = built.web.pinned.expect("a pinned rule");
-        let predictions = [(100.0, pinned), (stand_in.width.size_adjust, stand_in.lines.overrides)];
+        let predictions = [
+            (100.0, pinned),
+            (stand_in.width.size_adjust, stand_in.lines.overrides),
+        ];
         for (measured, (size_adjust, overrides)) in [web, local].iter().zip(predictions) {
             for (size, line) in sizes.iter().zip(measured.iter()) {
-                let predicted = match engine {
-                    Engine::Chromium => {
-                        f64::from(chromium::stated_line(*size, size_adjust, &overrides).height())
-                    }
-                    Engine::Firefox => firefox::stated_line(*size, size_adjust, &overrides).height(),
-                };
-                // Firefox counts in 1/60 px and reports in single precision.
-                if (predicted - line.0).abs() > 0.017 {
+                let predicted = predict(engine, *size, size_adjust, &overrides);
+                if predicted != in_units(engine, *line) {
                     surprises.push(format!(
-                        "{pair:?} {size_adjust} % at {size} px: predicted {predicted}, measured {}",
-                        line.0
+                        "{pair:?} {size_adjust} % at {size} px: predicted {predicted:?}, measured {line:?}"
                     ));
                 }
             }
@@ -98,4 +112,19 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
     println!("{engine:?}: {} lines other than predicted", surprises.len());
     assert!(wanted_off.is_empty(), "off at sizes in use: {wanted_off:?}");
     assert!(surprises.is_empty(), "{}", surprises.join("\n"));
+}
+
+/// The line that the core predicts, in the units of the engine.
+fn predict(engine: Engine, size: f32, size_adjust: f64, overrides: &Overrides) -> (i64, i64) {
+    match engine {
+        Engine::Chromium => {
+            let line = chromium::stated_line(size, size_adjust, overrides);
+            assert_eq!(line.gap, 0, "these fonts have no line gap");
+            in_units(engine, (f64::from(line.height()), f64::from(line.ascent)))
+        }
+        Engine::Firefox => {
+            let line = firefox::stated_line(size, size_adjust, overrides);
+            (line.above + line.below, line.above)
+        }
+    }
 }

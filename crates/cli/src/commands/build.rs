@@ -45,13 +45,21 @@ fn check(args: &BuildArgs) -> Result<(), CliError> {
             SIZES.end()
         )));
     }
-    if let Some(generic) = args.generic.as_deref().filter(|generic| !is_generic(generic)) {
+    if let Some(generic) = args
+        .generic
+        .as_deref()
+        .filter(|generic| !is_generic(generic))
+    {
         return Err(CliError::Usage(format!(
             "--generic {generic}: this is no generic family of CSS; use serif, sans-serif, \
              monospace, cursive, system-ui, ui-serif, ui-sans-serif or the like"
         )));
     }
-    if args.family.as_ref().is_some_and(|family| family.trim().is_empty()) {
+    if args
+        .family
+        .as_ref()
+        .is_some_and(|family| family.trim().is_empty())
+    {
         return Err(CliError::Usage("--family: the name is empty".to_owned()));
     }
     Ok(())
@@ -87,18 +95,29 @@ fn url(args: &BuildArgs) -> String {
         return url.clone();
     }
     let (path, _) = input::split(&args.web);
-    let sheet_folder = args.output.as_deref().and_then(Path::parent).unwrap_or(Path::new(""));
+    let sheet_folder = args
+        .output
+        .as_deref()
+        .and_then(Path::parent)
+        .unwrap_or(Path::new(""));
     let from_sheet = relative(&path, sheet_folder).unwrap_or(path);
     url_path(&from_sheet.to_string_lossy().replace('\\', "/"))
 }
 
 fn relative(path: &Path, folder: &Path) -> Option<PathBuf> {
     let absolute = |path: &Path| std::path::absolute(path).ok();
-    pathdiff::diff_paths(absolute(path)?, absolute(folder).or_else(|| std::env::current_dir().ok())?)
+    pathdiff::diff_paths(
+        absolute(path)?,
+        absolute(folder).or_else(|| std::env::current_dir().ok())?,
+    )
 }
 
 fn deliver(args: &BuildArgs, json: bool, built: &Built) -> Result<(), CliError> {
-    let result = if json { show::json::document("build", built) } else { built.css.clone() };
+    let result = if json {
+        show::json::document("build", built)
+    } else {
+        built.css.clone()
+    };
     let report = show::build::view(built);
     match &args.output {
         Some(path) => {

@@ -7,7 +7,12 @@ use crate::output;
 /// Runs the command.
 pub fn run(args: &CompletionsArgs) -> Result<Outcome, CliError> {
     let mut script = Vec::new();
-    clap_complete::generate(args.shell, &mut args::command(), "tidy-lattice", &mut script);
+    clap_complete::generate(
+        args.shell,
+        &mut args::command(),
+        "tidy-lattice",
+        &mut script,
+    );
     output::print(&String::from_utf8_lossy(&script))?;
     Ok(Outcome::Clean)
 }

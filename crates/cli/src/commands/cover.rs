@@ -22,7 +22,14 @@ pub fn run(args: &CoverArgs, json: bool) -> Result<Outcome, CliError> {
     output::print(&if json {
         show::json::document("cover", &coverage)
     } else {
-        show::cover::view(&coverage, if args.all { GapLimit::All } else { GapLimit::Most(20) })
+        show::cover::view(
+            &coverage,
+            if args.all {
+                GapLimit::All
+            } else {
+                GapLimit::Most(20)
+            },
+        )
     })?;
     Ok(Outcome::of(!coverage.gaps.is_empty()))
 }

@@ -21,7 +21,10 @@ const STACK: [&str; 3] = [
     "fonts/Lanternsign.ttf",
 ];
 /// The faces that play what visitors have installed.
-const INSTALLED: [&str; 2] = ["installed/QuaydeskUI-Regular.ttf", "installed/Pebbleroom-Regular.ttf"];
+const INSTALLED: [&str; 2] = [
+    "installed/QuaydeskUI-Regular.ttf",
+    "installed/Pebbleroom-Regular.ttf",
+];
 /// The sizes of the company's pages, in px.
 const SIZES: [f32; 3] = [16.0, 20.0, 32.0];
 /// The text that widths are fitted on.
@@ -51,7 +54,10 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
     let stack = fonts(&STACK)?;
     let cover = lattice::cover(&Need::gather(&texts), &stack);
 
-    let fitted_on: Vec<Source> = texts.into_iter().filter(|text| text.name == FITTED_ON).collect();
+    let fitted_on: Vec<Source> = texts
+        .into_iter()
+        .filter(|text| text.name == FITTED_ON)
+        .collect();
     let build = build(&BuildRequest {
         web: &stack[0],
         family: None,
@@ -118,7 +124,10 @@ fn texts() -> Vec<Source> {
 /// The command lines that do by hand what the demo does.
 fn commands(folder: &Path) -> show::demo::Commands {
     let cover: Vec<String> = STACK.iter().map(|font| format!("--font {font}")).collect();
-    let locals: Vec<String> = INSTALLED.iter().map(|font| format!("--local {font}")).collect();
+    let locals: Vec<String> = INSTALLED
+        .iter()
+        .map(|font| format!("--local {font}"))
+        .collect();
     let sizes: Vec<String> = SIZES.iter().map(f32::to_string).collect();
     show::demo::Commands {
         enter: format!("cd {}", folder.display()),

@@ -12,7 +12,10 @@ pub fn run(args: &ManArgs) -> Result<Outcome, CliError> {
         Some(name) => {
             let known: Vec<&str> = program.get_subcommands().map(|c| c.get_name()).collect();
             let unknown = || {
-                CliError::Usage(format!("there is no command {name}; there are {}", known.join(", ")))
+                CliError::Usage(format!(
+                    "there is no command {name}; there are {}",
+                    known.join(", ")
+                ))
             };
             let command = program.find_subcommand(name).ok_or_else(unknown)?;
             command.clone().name(format!("tidy-lattice-{name}"))

@@ -12,19 +12,31 @@ use super::text::{BAD, FAINT, GOOD, TITLE, count, px_list, safe, styled};
 pub fn view(built: &Built) -> String {
     let mut view = format!(
         "{}\n\n{}",
-        styled(TITLE, &format!(
-            "{} with {}, widths fitted on {}",
-            safe(&built.web.family),
-            count(built.stand_ins.len() as u64, "stand-in", "stand-ins"),
-            safe(&built.sample.label()),
-        )),
+        styled(
+            TITLE,
+            &format!(
+                "{} with {}, widths fitted on {}",
+                safe(&built.web.family),
+                count(built.stand_ins.len() as u64, "stand-in", "stand-ins"),
+                safe(&built.sample.label()),
+            )
+        ),
         stand_ins(built),
     );
     let _ = write!(view, "\n{}", off_lists(built));
     let _ = writeln!(view, " font-family: {}", safe(&built.font_family));
     for note in &built.notes {
-        let (style, word) = if note.finding { (BAD, "finding") } else { (FAINT, "note") };
-        let _ = writeln!(view, " {} {}", styled(style, &format!("{word}:")), safe(&note.text));
+        let (style, word) = if note.finding {
+            (BAD, "finding")
+        } else {
+            (FAINT, "note")
+        };
+        let _ = writeln!(
+            view,
+            " {} {}",
+            styled(style, &format!("{word}:")),
+            safe(&note.text)
+        );
     }
     view
 }
@@ -32,14 +44,24 @@ pub fn view(built: &Built) -> String {
 fn stand_ins(built: &Built) -> String {
     let at_sizes = format!("equal lines at {}", px_list(&built.sizes));
     let mut table = table(
-        &["Stand-in over", "size-adjust", "words differ by", at_sizes.as_str(), "8 to 96 px, Chromium", "Firefox"],
+        &[
+            "Stand-in over",
+            "size-adjust",
+            "words differ by",
+            at_sizes.as_str(),
+            "8 to 96 px, Chromium",
+            "Firefox",
+        ],
         &[1, 4, 5],
     );
     for stand_in in &built.stand_ins {
         let lines = &stand_in.lines;
         let off = built.sizes.iter().filter(|size| {
             lines.off_in_chromium.contains(size)
-                || lines.off_in_firefox.as_ref().is_some_and(|off| off.contains(size))
+                || lines
+                    .off_in_firefox
+                    .as_ref()
+                    .is_some_and(|off| off.contains(size))
         });
         let verdict = match off.count() {
             0 => styled(GOOD, "yes"),
@@ -48,7 +70,10 @@ fn stand_ins(built: &Built) -> String {
         table.add_row([
             safe(&stand_in.face.names.label()),
             format!("{} %", stand_in.width.size_adjust),
-            format!("{:.1} % (was {:.1} %)", stand_in.width.after.word_mean, stand_in.width.before.word_mean),
+            format!(
+                "{:.1} % (was {:.1} %)",
+                stand_in.width.after.word_mean, stand_in.width.before.word_mean
+            ),
             verdict,
             equal_sizes(Some(&lines.off_in_chromium)),
             equal_sizes(lines.off_in_firefox.as_ref()),
@@ -63,7 +88,9 @@ fn equal_sizes(off: Option<&Vec<f32>>) -> String {
     match off {
         None => "not met".to_owned(),
         Some(off) => {
-            let equal = half_pixel_sizes().filter(|size| !off.contains(size)).count();
+            let equal = half_pixel_sizes()
+                .filter(|size| !off.contains(size))
+                .count();
             format!("{equal} of {all}")
         }
     }
@@ -83,7 +110,11 @@ fn off_lists(built: &Built) -> String {
                 continue;
             };
             let rest = off.len().saturating_sub(LISTED);
-            let more = if rest == 0 { String::new() } else { format!(" and {rest} more") };
+            let more = if rest == 0 {
+                String::new()
+            } else {
+                format!(" and {rest} more")
+            };
             let _ = writeln!(
                 text,
                 " {} in {engine}: no triple agrees at {}{more}",

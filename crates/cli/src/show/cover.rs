@@ -36,7 +36,10 @@ fn verdict(coverage: &Coverage) -> String {
 }
 
 fn fonts(coverage: &Coverage) -> String {
-    let mut table = table(&["", "Font", "serves", "of text", "could serve"], &[0, 2, 3, 4]);
+    let mut table = table(
+        &["", "Font", "serves", "of text", "could serve"],
+        &[0, 2, 3, 4],
+    );
     for (index, font) in coverage.fonts.iter().enumerate() {
         table.add_row([
             (index + 1).to_string(),
@@ -48,13 +51,19 @@ fn fonts(coverage: &Coverage) -> String {
     }
     let mut text = lines(&table);
     for font in coverage.fonts.iter().filter(|font| font.serves == 0) {
-        let _ = writeln!(text, " {} serves nothing here and need not be loaded for this text.", safe(&font.name));
+        let _ = writeln!(
+            text,
+            " {} serves nothing here and need not be loaded for this text.",
+            safe(&font.name)
+        );
     }
     text
 }
 
 fn lattice(coverage: &Coverage) -> String {
-    let numbers: Vec<String> = (1..=coverage.fonts.len()).map(|n| format!("font {n}")).collect();
+    let numbers: Vec<String> = (1..=coverage.fonts.len())
+        .map(|n| format!("font {n}"))
+        .collect();
     let mut header = vec!["Script", "clusters"];
     header.extend(numbers.iter().map(String::as_str));
     header.push("gaps");
@@ -62,7 +71,11 @@ fn lattice(coverage: &Coverage) -> String {
     let mut table = table(&header, &right);
     for row in &coverage.rows {
         let mut cells = vec![row.group.clone(), thousands(row.clusters)];
-        cells.extend(row.cells.iter().map(|cell| lattice_cell(*cell, row.clusters)));
+        cells.extend(
+            row.cells
+                .iter()
+                .map(|cell| lattice_cell(*cell, row.clusters)),
+        );
         cells.push(if row.gaps == 0 {
             styled(FAINT, "·")
         } else {
@@ -73,7 +86,10 @@ fn lattice(coverage: &Coverage) -> String {
     format!(
         "{}{}\n",
         lines(&table),
-        styled(FAINT, " A cell: the share that the font serves, or (could serve, but an earlier font does).")
+        styled(
+            FAINT,
+            " A cell: the share that the font serves, or (could serve, but an earlier font does)."
+        )
     )
 }
 
@@ -93,8 +109,19 @@ fn gaps(coverage: &Coverage, limit: GapLimit) -> String {
     };
     let mut table = table(&["Gap", "times", "code points", "name", "first seen"], &[1]);
     for gap in &coverage.gaps[..listed] {
-        let place = format!("{}:{}:{}", safe(&gap.first.source), gap.first.line, gap.first.column);
-        table.add_row([shown(gap), thousands(gap.count), code_points(gap), names(gap, coverage), place]);
+        let place = format!(
+            "{}:{}:{}",
+            safe(&gap.first.source),
+            gap.first.line,
+            gap.first.column
+        );
+        table.add_row([
+            shown(gap),
+            thousands(gap.count),
+            code_points(gap),
+            names(gap, coverage),
+            place,
+        ]);
     }
     let mut text = lines(&table);
     if listed < all {
@@ -119,7 +146,11 @@ fn shown(gap: &Gap) -> String {
 }
 
 fn code_points(gap: &Gap) -> String {
-    let points: Vec<&str> = gap.characters.iter().map(|c| c.code_point.as_str()).collect();
+    let points: Vec<&str> = gap
+        .characters
+        .iter()
+        .map(|c| c.code_point.as_str())
+        .collect();
     points.join(" ")
 }
 
@@ -128,7 +159,9 @@ fn names(gap: &Gap, coverage: &Coverage) -> String {
     let names = names.join(" + ");
     let font = |index: usize| format!("font {} ({})", index + 1, safe(&coverage.fonts[index].name));
     match &gap.cause {
-        GapCause::Missing { code_points } if code_points.len() < gap.characters.len() && gap.characters.len() > 1 => {
+        GapCause::Missing { code_points }
+            if code_points.len() < gap.characters.len() && gap.characters.len() > 1 =>
+        {
             format!("{names}; no font has {}", code_points.join(", "))
         }
         GapCause::Missing { .. } => names,
@@ -139,9 +172,15 @@ fn names(gap: &Gap, coverage: &Coverage) -> String {
                 .collect();
             format!("{names}; no font has all of it: {}", parts.join("; "))
         }
-        GapCause::Unjoined { font: taker, joined_by } => {
+        GapCause::Unjoined {
+            font: taker,
+            joined_by,
+        } => {
             let way_out = joined_by.map_or_else(String::new, |later| {
-                format!("; {} would draw it as one, so put that font first", font(later))
+                format!(
+                    "; {} would draw it as one, so put that font first",
+                    font(later)
+                )
             });
             format!("{names}; {} draws it in pieces{way_out}", font(*taker))
         }

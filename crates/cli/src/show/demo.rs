@@ -31,8 +31,16 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
             styled(FAINT, &format!("$ {command}"))
         );
     };
-    part("1. Will every character show?", &commands.cover, &cover::view(&demo.cover, GapLimit::Most(6)));
-    part("2. Will anything jump?", &commands.build, &build::view(&demo.build));
+    part(
+        "1. Will every character show?",
+        &commands.cover,
+        &cover::view(&demo.cover, GapLimit::Most(6)),
+    );
+    part(
+        "2. Will anything jump?",
+        &commands.build,
+        &build::view(&demo.build),
+    );
     let _ = write!(
         view,
         "\n{}\n  {}\n  less stack.css                                   the style sheet that was built\n  \

@@ -32,8 +32,14 @@ pub fn document<T: Serialize>(command: &str, body: &T) -> String {
 /// The JSON schema (2020-12) of the documents of `command`.
 pub fn schema<T: JsonSchema>(command: &str) -> String {
     let mut schema = schemars::schema_for!(Document<T>);
-    schema.insert("$id".to_owned(), format!("tidy-lattice/{command}/{VERSION}").into());
-    schema.insert("title".to_owned(), format!("tidy-lattice {command} --json").into());
+    schema.insert(
+        "$id".to_owned(),
+        format!("tidy-lattice/{command}/{VERSION}").into(),
+    );
+    schema.insert(
+        "title".to_owned(),
+        format!("tidy-lattice {command} --json").into(),
+    );
     pretty(&schema)
 }
 

@@ -43,7 +43,11 @@ pub fn share(part: u64, whole: u64) -> String {
 
 /// `1 gap`, `2 gaps`.
 pub fn count(number: u64, one: &str, many: &str) -> String {
-    format!("{} {}", thousands(number), if number == 1 { one } else { many })
+    format!(
+        "{} {}",
+        thousands(number),
+        if number == 1 { one } else { many }
+    )
 }
 
 /// `16 px, 20.5 px`.
@@ -55,7 +59,10 @@ pub fn px_list(sizes: &[f32]) -> String {
 /// Text from a font or a page without characters that would steer a terminal.
 pub fn safe(text: &str) -> String {
     let steers = |c: char| {
-        c.is_control() || matches!(c, '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}')
+        c.is_control()
+            || matches!(c, '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}')
     };
-    text.chars().map(|c| if steers(c) { '\u{fffd}' } else { c }).collect()
+    text.chars()
+        .map(|c| if steers(c) { '\u{fffd}' } else { c })
+        .collect()
 }

@@ -140,9 +140,7 @@ fn recognise(bytes: &[u8]) -> Result<Container, FontError> {
         return Err(if bytes.is_empty() {
             FontError::Empty
         } else {
-            FontError::NotAFont {
-                start: hex(bytes),
-            }
+            FontError::NotAFont { start: hex(bytes) }
         });
     };
     match magic {
@@ -167,20 +165,37 @@ fn recognise_other(bytes: &[u8]) -> FontError {
     };
     let other = |found, way_out| FontError::SomethingElse { found, way_out };
     if starts("<!doctype html") || starts("<html") {
-        other("a web page", "the download link may have led to an error page")
+        other(
+            "a web page",
+            "the download link may have led to an error page",
+        )
     } else if starts("version https://git-lfs") {
-        other("a pointer to a large file", "run `git lfs pull` to fetch the font itself")
+        other(
+            "a pointer to a large file",
+            "run `git lfs pull` to fetch the font itself",
+        )
     } else if bytes.starts_with(b"PK\x03\x04") {
         other("a ZIP archive", "unpack it and name the font files inside")
     } else if bytes.starts_with(&[0x1f, 0x8b]) {
         other("a gzip file", "unpack it and name the font file inside")
-    } else if bytes.starts_with(b"%!") || bytes.starts_with(&[0x80, 0x01]) || bytes.starts_with(b"typ1")
+    } else if bytes.starts_with(b"%!")
+        || bytes.starts_with(&[0x80, 0x01])
+        || bytes.starts_with(b"typ1")
     {
-        other("a Type 1 font", "browsers do not load it; convert it to OpenType")
+        other(
+            "a Type 1 font",
+            "browsers do not load it; convert it to OpenType",
+        )
     } else if bytes.get(34..36) == Some(b"LP") {
-        other("an EOT file", "only Internet Explorer read it; ask for WOFF2 or TrueType")
+        other(
+            "an EOT file",
+            "only Internet Explorer read it; ask for WOFF2 or TrueType",
+        )
     } else if starts("<?xml") || starts("<svg") {
-        other("an XML or SVG file", "browsers no longer load SVG fonts; ask for WOFF2 or TrueType")
+        other(
+            "an XML or SVG file",
+            "browsers no longer load SVG fonts; ask for WOFF2 or TrueType",
+        )
     } else {
         FontError::NotAFont {
             start: hex(&bytes[..bytes.len().min(4)]),
@@ -209,9 +224,11 @@ fn unpack_woff(bytes: &[u8], limits: Limits) -> Result<Vec<u8>, FontError> {
     let mut total = 12u64;
     for table in 0..usize::from(tables) {
         let at = HEADER + table * ENTRY;
-        let (Some(offset), Some(packed), Some(unpacked)) =
-            (be32(bytes, at + 4), be32(bytes, at + 8), be32(bytes, at + 12))
-        else {
+        let (Some(offset), Some(packed), Some(unpacked)) = (
+            be32(bytes, at + 4),
+            be32(bytes, at + 8),
+            be32(bytes, at + 12),
+        ) else {
             return Err(damaged("WOFF directory", "it ends early"));
         };
         let end = u64::from(offset) + u64::from(packed);
@@ -222,7 +239,7 @@ fn unpack_woff(bytes: &[u8], limits: Limits) -> Result<Vec<u8>, FontError> {
                 length: bytes.len() as u64,
             });
         }
-        total += 16 + (u64::from(unpacked) + 3) / 4 * 4;
+        total += 16 + u64::from(unpacked).div_ceil(4) * 4;
     }
     if total > limits.unpacked {
         return Err(too_large(total, limits));
@@ -257,7 +274,9 @@ fn unpack_woff2(bytes: &[u8], limits: Limits) -> Result<Vec<u8>, FontError> {
 /// Runs a decoder of another crate over hostile bytes; a panic inside it is
 /// a damaged font, not our end.
 fn shielded<E>(decode: impl FnOnce() -> Result<Vec<u8>, E>) -> Option<Vec<u8>> {
-    catch_unwind(AssertUnwindSafe(|| decode().ok())).ok().flatten()
+    catch_unwind(AssertUnwindSafe(|| decode().ok()))
+        .ok()
+        .flatten()
 }
 
 /// Where the table directory of each font starts, in bytes.
@@ -269,7 +288,10 @@ fn font_offsets(sfnt: &[u8]) -> Result<Vec<usize>, FontError> {
     }
     let count = be32(sfnt, 8).ok_or_else(|| damaged("collection header", "it ends early"))?;
     if count == 0 || count > MOST_FONTS {
-        return Err(damaged("collection header", &format!("it claims {count} fonts")));
+        return Err(damaged(
+            "collection header",
+            &format!("it claims {count} fonts"),
+        ));
     }
     (0..count as usize)
         .map(|font| {
@@ -321,7 +343,13 @@ fn damaged(place: &'static str, detail: &str) -> FontError {
 fn tag_text(bytes: &[u8], at: usize) -> String {
     bytes[at..at + 4]
         .iter()
-        .map(|byte| if byte.is_ascii_graphic() { char::from(*byte) } else { '?' })
+        .map(|byte| {
+            if byte.is_ascii_graphic() {
+                char::from(*byte)
+            } else {
+                '?'
+            }
+        })
         .collect()
 }
 

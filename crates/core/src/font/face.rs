@@ -142,7 +142,8 @@ impl Face {
         if self.monospaced {
             Some("monospace")
         } else {
-            self.serif.map(|serif| if serif { "serif" } else { "sans-serif" })
+            self.serif
+                .map(|serif| if serif { "serif" } else { "sans-serif" })
         }
     }
 
@@ -159,7 +160,10 @@ impl Face {
     /// Whether the face's `cmap` format 14 subtable lists this variation
     /// sequence.
     pub fn maps_variation(&self, base: char, selector: char) -> bool {
-        self.font.charmap().map_unicode_variant(base, selector).is_some()
+        self.font
+            .charmap()
+            .map_unicode_variant(base, selector)
+            .is_some()
     }
 
     /// The font underneath, for shaping.

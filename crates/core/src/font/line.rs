@@ -62,7 +62,8 @@ impl LineSource {
 impl LineMetrics {
     /// Chooses among the sets of `metrics`, as this module describes.
     pub fn choose(metrics: &Metrics) -> Self {
-        let filled = |line: &LineBox| line.ascender.to_f64() != 0.0 || line.descender.to_f64() != 0.0;
+        let filled =
+            |line: &LineBox| line.ascender.to_f64() != 0.0 || line.descender.to_f64() != 0.0;
         let hhea = metrics.hhea_line;
         let typo = metrics.typo_line;
         let win = metrics.win_line.map(|win| LineBox {

@@ -56,7 +56,7 @@ pub(super) fn place(font: &Font, asked: &str) -> Result<(Font, Vec<(String, f32)
             let axis = font
                 .axes()
                 .iter()
-                .find(|axis| axis.tag().to_string() == tag.trim())
+                .find(|axis| axis.tag() == tag.trim())
                 .ok_or_else(wrong)?;
             if !(axis.min_value()..=axis.max_value()).contains(&value) {
                 return Err(wrong());
@@ -93,7 +93,14 @@ fn known_positions(font: &Font) -> String {
     let axes: Vec<String> = font
         .axes()
         .iter()
-        .map(|axis| format!("{} {} to {}", axis.tag(), axis.min_value(), axis.max_value()))
+        .map(|axis| {
+            format!(
+                "{} {} to {}",
+                axis.tag(),
+                axis.min_value(),
+                axis.max_value()
+            )
+        })
         .collect();
     let named: Vec<String> = font
         .named_instances()
@@ -103,7 +110,11 @@ fn known_positions(font: &Font) -> String {
     if named.is_empty() {
         format!("its axes are {}", axes.join(", "))
     } else {
-        format!("its axes are {}; its named positions are {}", axes.join(", "), named.join(", "))
+        format!(
+            "its axes are {}; its named positions are {}",
+            axes.join(", "),
+            named.join(", ")
+        )
     }
 }
 

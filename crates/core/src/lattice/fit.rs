@@ -42,7 +42,10 @@ pub fn fit(face: &Face, shaper: &mut Shaper<'_>, cluster: &str) -> Fit {
     }
     let ignorable = CodePointSetData::new::<DefaultIgnorableCodePoint>();
     // Shapers hide default-ignorable characters, so no face needs them.
-    let spelled: Vec<char> = cluster.chars().filter(|c| !ignorable.contains(*c)).collect();
+    let spelled: Vec<char> = cluster
+        .chars()
+        .filter(|c| !ignorable.contains(*c))
+        .collect();
     let lacking = lacking(face, &spelled);
     if !lacking.is_empty() {
         return Fit::Lacks(lacking);
@@ -130,7 +133,9 @@ fn compose(face: &Face, pieces: &[char]) -> Vec<char> {
         let class = classes.get_u8(piece);
         if let Some(at) = starter {
             let blocked = at + 1 < composed.len()
-                && composed.last().is_some_and(|last| classes.get_u8(*last) >= class);
+                && composed
+                    .last()
+                    .is_some_and(|last| classes.get_u8(*last) >= class);
             if !blocked
                 && let Some(whole) = composition.compose(composed[at], piece)
                 && face.maps(whole)
@@ -170,7 +175,11 @@ fn is_emoji_sequence(cluster: &str) -> bool {
     let is_tag = |c: char| ('\u{e0020}'..='\u{e007f}').contains(&c);
     emoji.contains(first)
         && cluster.chars().skip(1).any(|c| {
-            c == JOINER || c == KEYCAP || is_tag(c) || indicators.contains(c) || modifiers.contains(c)
+            c == JOINER
+                || c == KEYCAP
+                || is_tag(c)
+                || indicators.contains(c)
+                || modifiers.contains(c)
         })
 }
 

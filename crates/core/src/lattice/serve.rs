@@ -172,7 +172,11 @@ pub fn cover(need: &Need, stack: &[Face]) -> Coverage {
         };
     }
     let mut rows: Vec<Row> = rows.into_values().collect();
-    rows.sort_by(|a, b| b.clusters.cmp(&a.clusters).then_with(|| a.group.cmp(&b.group)));
+    rows.sort_by(|a, b| {
+        b.clusters
+            .cmp(&a.clusters)
+            .then_with(|| a.group.cmp(&b.group))
+    });
     // A stable sort: equally frequent gaps stay in the order of the text.
     gaps.sort_by_key(|gap| std::cmp::Reverse(gap.count));
     Coverage {
@@ -240,7 +244,10 @@ fn missing_or_split(fits: &[Fit]) -> GapCause {
 }
 
 fn code_points(characters: &[char]) -> Vec<String> {
-    characters.iter().map(|c| format!("U+{:04X}", u32::from(*c))).collect()
+    characters
+        .iter()
+        .map(|c| format!("U+{:04X}", u32::from(*c)))
+        .collect()
 }
 
 impl FontShare {

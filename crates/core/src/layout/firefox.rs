@@ -45,7 +45,9 @@ pub fn stated_line(size: f32, size_adjust: f64, overrides: &Overrides) -> Line {
     let leading = (normal * UNITS).round() as i64 - (whole(ascent) + whole(descent));
     let half = leading / 2;
     Line {
-        above: (whole(ascent) + half).max(upwards(ascent)).max(whole(ascent)),
+        above: (whole(ascent) + half)
+            .max(upwards(ascent))
+            .max(whole(ascent)),
         below: (whole(descent) + leading - half)
             .max(upwards(descent))
             .max(whole(descent)),

@@ -24,7 +24,9 @@ pub enum TextError {
         byte: usize,
     },
     /// The bytes start with the mark of UTF-16.
-    #[error("the file is UTF-16; save it as UTF-8 (in an editor, or with `iconv -f utf-16 -t utf-8`)")]
+    #[error(
+        "the file is UTF-16; save it as UTF-8 (in an editor, or with `iconv -f utf-16 -t utf-8`)"
+    )]
     Utf16,
 }
 

@@ -189,7 +189,9 @@ pub enum BuildError {
         local: String,
     },
     /// The web font states no vertical metrics.
-    #[error("{font} states no vertical metrics (hhea and OS/2 are zero), so its lines cannot be met")]
+    #[error(
+        "{font} states no vertical metrics (hhea and OS/2 are zero), so its lines cannot be met"
+    )]
     NoLine {
         /// The web font.
         font: String,
@@ -203,7 +205,10 @@ pub enum BuildError {
 /// [`BuildError`], where widths or lines cannot be compared at all.
 pub fn build(request: &BuildRequest<'_>) -> Result<Built, BuildError> {
     let web_label = request.web.names().label();
-    let family = request.family.clone().unwrap_or_else(|| request.web.names().family.clone());
+    let family = request
+        .family
+        .clone()
+        .unwrap_or_else(|| request.web.names().family.clone());
     let line = request.web.line();
     if line.ascent + line.descent <= 0.0 {
         return Err(BuildError::NoLine { font: web_label });
@@ -217,7 +222,12 @@ pub fn build(request: &BuildRequest<'_>) -> Result<Built, BuildError> {
     });
     let names = stand_in_families(&family, request.locals);
     let mut stand_ins = Vec::with_capacity(request.locals.len());
-    let parts = request.locals.iter().zip(names).zip(widths).zip(&fitted.stand_ins);
+    let parts = request
+        .locals
+        .iter()
+        .zip(names)
+        .zip(widths)
+        .zip(&fitted.stand_ins);
     for (((local, family), width), lines) in parts {
         let local_names = local_names(local);
         if local_names.is_empty() {
@@ -233,10 +243,13 @@ pub fn build(request: &BuildRequest<'_>) -> Result<Built, BuildError> {
             lines: lines.clone(),
         });
     }
-    let generic = request
-        .generic
-        .clone()
-        .unwrap_or_else(|| request.web.stated_generic().unwrap_or("sans-serif").to_owned());
+    let generic = request.generic.clone().unwrap_or_else(|| {
+        request
+            .web
+            .stated_generic()
+            .unwrap_or("sans-serif")
+            .to_owned()
+    });
     let notes = notes(request, &web_label, &fitted, &stand_ins);
     let mut built = Built {
         web: WebFont {
@@ -275,11 +288,13 @@ fn fit_widths(request: &BuildRequest<'_>, web_label: &str) -> Result<Vec<WidthFi
         });
     }
     let fits = request.locals.iter().map(|local| {
-        fitter.fit(local).ok_or_else(|| BuildError::NothingInCommon {
-            local: local.names().label(),
-            web: web_label.to_owned(),
-            sample: request.sample_kind.label(),
-        })
+        fitter
+            .fit(local)
+            .ok_or_else(|| BuildError::NothingInCommon {
+                local: local.names().label(),
+                web: web_label.to_owned(),
+                sample: request.sample_kind.label(),
+            })
     });
     fits.collect()
 }
@@ -288,7 +303,10 @@ fn fit_widths(request: &BuildRequest<'_>, web_label: &str) -> Result<Vec<WidthFi
 /// each takes its full label, then a number.
 fn stand_in_families(web: &str, locals: &[Face]) -> Vec<String> {
     let mut taken = HashSet::new();
-    let families: Vec<&str> = locals.iter().map(|local| local.names().family.as_str()).collect();
+    let families: Vec<&str> = locals
+        .iter()
+        .map(|local| local.names().family.as_str())
+        .collect();
     locals
         .iter()
         .map(|local| {
@@ -341,20 +359,27 @@ fn sheet(request: &BuildRequest<'_>, built: &Built) -> StyleSheet {
         size_adjust: None,
         overrides: web.pinned,
     }];
-    rules.extend(built.stand_ins.iter().map(|stand_in| FontFaceRule {
-        comment: format!(
-            "{} in its place: words differ by {:.1} % on average ({:.1} % without).",
-            stand_in.face.names.label(),
-            stand_in.width.after.word_mean,
-            stand_in.width.before.word_mean,
-        ),
-        family: stand_in.family.clone(),
-        sources: stand_in.local.iter().cloned().map(SourceRef::Local).collect(),
-        weight: request.web.weight(),
-        style: request.web.slope().css(),
-        display: None,
-        size_adjust: Some(stand_in.width.size_adjust),
-        overrides: Some(stand_in.lines.overrides),
+    rules.extend(built.stand_ins.iter().map(|stand_in| {
+        FontFaceRule {
+            comment: format!(
+                "{} in its place: words differ by {:.1} % on average ({:.1} % without).",
+                stand_in.face.names.label(),
+                stand_in.width.after.word_mean,
+                stand_in.width.before.word_mean,
+            ),
+            family: stand_in.family.clone(),
+            sources: stand_in
+                .local
+                .iter()
+                .cloned()
+                .map(SourceRef::Local)
+                .collect(),
+            weight: request.web.weight(),
+            style: request.web.slope().css(),
+            display: None,
+            size_adjust: Some(stand_in.width.size_adjust),
+            overrides: Some(stand_in.lines.overrides),
+        }
     }));
     StyleSheet {
         heading: vec![
@@ -374,20 +399,34 @@ fn notes(
     stand_ins: &[StandIn],
 ) -> Vec<Note> {
     let mut notes = Vec::new();
-    let mut note = |code, finding, text| notes.push(Note { code, finding, text });
+    let mut note = |code, finding, text| {
+        notes.push(Note {
+            code,
+            finding,
+            text,
+        });
+    };
     let changed: Vec<f32> = wanted(&fitted.own_lines_changed, &request.sizes);
     if !changed.is_empty() {
-        note("pinned-lines-changed", false, format!(
-            "stating its own metrics changes the lines of {web_label} by 1 px in Chromium at {}; \
+        note(
+            "pinned-lines-changed",
+            false,
+            format!(
+                "stating its own metrics changes the lines of {web_label} by 1 px in Chromium at {}; \
              the text then stays put while loading",
-            px_list(&changed)
-        ));
+                px_list(&changed)
+            ),
+        );
     }
     if fitted.gap_folded {
-        note("gap-folded", false, format!(
-            "the line gap of {web_label} was folded into its ascent and descent, half each, because \
+        note(
+            "gap-folded",
+            false,
+            format!(
+                "the line gap of {web_label} was folded into its ascent and descent, half each, because \
              Firefox makes equal lines only so; backgrounds of inline boxes grow by that much"
-        ));
+            ),
+        );
     }
     for stand_in in stand_ins {
         let local = stand_in.face.names.label();
@@ -402,48 +441,71 @@ fn notes(
         if !chromium.is_empty() {
             note("lines-off-chromium", true, off(&chromium, "Chromium"));
         }
-        let firefox = wanted(stand_in.lines.off_in_firefox.as_deref().unwrap_or_default(), &request.sizes);
+        let firefox = wanted(
+            stand_in.lines.off_in_firefox.as_deref().unwrap_or_default(),
+            &request.sizes,
+        );
         if !firefox.is_empty() {
             note("lines-off-firefox", true, off(&firefox, "Firefox"));
         }
         if (stand_in.face.weight - request.web.weight()).abs() >= 100.0 {
-            note("weight-differs", false, format!(
-                "{local} has weight {}, {web_label} has {}; the text will change its colour when \
+            note(
+                "weight-differs",
+                false,
+                format!(
+                    "{local} has weight {}, {web_label} has {}; the text will change its colour when \
                  the web font arrives, so give the local face of the same weight",
-                stand_in.face.weight, request.web.weight()
-            ));
+                    stand_in.face.weight,
+                    request.web.weight()
+                ),
+            );
         }
         if stand_in.width.words_left_out > 0 {
-            note("words-left-out", false, format!(
-                "{} of {} words were left out of the width fit of {local}, because it or {web_label} \
+            note(
+                "words-left-out",
+                false,
+                format!(
+                    "{} of {} words were left out of the width fit of {local}, because it or {web_label} \
                  lacks a character of them",
-                stand_in.width.words_left_out,
-                stand_in.width.words + stand_in.width.words_left_out
-            ));
+                    stand_in.width.words_left_out,
+                    stand_in.width.words + stand_in.width.words_left_out
+                ),
+            );
         }
     }
     for (local, stand_in) in request.locals.iter().zip(stand_ins) {
         if let (Some(web), Some(class)) = (request.web.stated_generic(), local.stated_generic())
             && web != class
         {
-            note("class-differs", false, format!(
-                "{} is {class}, {web_label} is {web}; the swap will be seen even where nothing moves",
-                stand_in.face.names.label()
-            ));
+            note(
+                "class-differs",
+                false,
+                format!(
+                    "{} is {class}, {web_label} is {web}; the swap will be seen even where nothing moves",
+                    stand_in.face.names.label()
+                ),
+            );
         }
     }
     if !request.pin {
-        note("firefox-not-met", false, format!(
-            "{web_label} is not pinned; Firefox then rounds its lines in another way than those of \
+        note(
+            "firefox-not-met",
+            false,
+            format!(
+                "{web_label} is not pinned; Firefox then rounds its lines in another way than those of \
              its stand-ins, and they can differ by a pixel or more"
-        ));
+            ),
+        );
     }
     notes
 }
 
 /// The sizes of `off` that the user named.
 fn wanted(off: &[f32], sizes: &[f32]) -> Vec<f32> {
-    off.iter().copied().filter(|size| sizes.contains(size)).collect()
+    off.iter()
+        .copied()
+        .filter(|size| sizes.contains(size))
+        .collect()
 }
 
 fn px_list(sizes: &[f32]) -> String {

@@ -76,13 +76,27 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
         return unpinned(request, &sizes);
     }
     let web = request.web;
-    let plain = pinned(request, &sizes, [web.ascent, web.descent, web.line_gap], false);
+    let plain = pinned(
+        request,
+        &sizes,
+        [web.ascent, web.descent, web.line_gap],
+        false,
+    );
     if web.line_gap == 0.0 || plain.1.off() == (0, 0) {
         return plain.0;
     }
     let half = web.line_gap / 2.0;
-    let folded = pinned(request, &sizes, [web.ascent + half, web.descent + half, 0.0], true);
-    if folded.1.off() < plain.1.off() { folded.0 } else { plain.0 }
+    let folded = pinned(
+        request,
+        &sizes,
+        [web.ascent + half, web.descent + half, 0.0],
+        true,
+    );
+    if folded.1.off() < plain.1.off() {
+        folded.0
+    } else {
+        plain.0
+    }
 }
 
 /// The sizes that count, each once, and which of them the user named.
@@ -106,14 +120,22 @@ impl Sizes {
 
     /// The sizes at which `differs` holds.
     fn filter(&self, differs: impl Fn(f32) -> bool) -> Vec<f32> {
-        self.px.iter().copied().filter(|size| differs(*size)).collect()
+        self.px
+            .iter()
+            .copied()
+            .filter(|size| differs(*size))
+            .collect()
     }
 
     /// How many named and how many other sizes `differs` holds at.
     fn count(&self, differs: impl Fn(usize) -> bool) -> (u32, u32) {
         let mut count = (0, 0);
         for index in (0..self.px.len()).filter(|index| differs(*index)) {
-            if self.wanted[index] { count.0 += 1 } else { count.1 += 1 }
+            if self.wanted[index] {
+                count.0 += 1;
+            } else {
+                count.1 += 1;
+            }
         }
         count
     }
@@ -163,7 +185,11 @@ fn pinned(
     targets: [f64; 3],
     gap_folded: bool,
 ) -> (LineFit, Score) {
-    let own = [request.web.ascent, request.web.descent, request.web.line_gap];
+    let own = [
+        request.web.ascent,
+        request.web.descent,
+        request.web.line_gap,
+    ];
     let [ascents, descents, gaps] = [0, 1, 2].map(|part| {
         let own = if gap_folded { targets[part] } else { own[part] };
         candidates(sizes, targets[part], own, &request.size_adjusts)
@@ -178,8 +204,15 @@ fn pinned(
                 }
                 let fit = together(request, sizes, gap_folded, [ascent, descent, gap]);
                 let mut score = known;
-                for off in fit.stand_ins.iter().filter_map(|s| s.off_in_firefox.as_ref()) {
-                    let wanted = off.iter().filter(|size| request.sizes.contains(size)).count();
+                for off in fit
+                    .stand_ins
+                    .iter()
+                    .filter_map(|s| s.off_in_firefox.as_ref())
+                {
+                    let wanted = off
+                        .iter()
+                        .filter(|size| request.sizes.contains(size))
+                        .count();
                     score.off_wanted += wanted as u32;
                     score.off_others += (off.len() - wanted) as u32;
                 }
@@ -266,8 +299,10 @@ fn candidates(sizes: &Sizes, target: f64, own: f64, size_adjusts: &[f64]) -> Vec
             let stand_ins = size_adjusts
                 .iter()
                 .map(|size_adjust| {
-                    let value = agreeing(sizes, &goal, *size_adjust, pinned / (size_adjust / 100.0));
-                    let off = sizes.count(|i| stand_in_part(sizes.px[i], *size_adjust, value) != goal[i]);
+                    let value =
+                        agreeing(sizes, &goal, *size_adjust, pinned / (size_adjust / 100.0));
+                    let off =
+                        sizes.count(|i| stand_in_part(sizes.px[i], *size_adjust, value) != goal[i]);
                     score.off_wanted += off.0;
                     score.off_others += off.1;
                     value
@@ -280,7 +315,11 @@ fn candidates(sizes: &Sizes, target: f64, own: f64, size_adjusts: &[f64]) -> Vec
             }
         })
         .collect();
-    found.sort_by(|a, b| a.score.partial_cmp(&b.score).unwrap_or(std::cmp::Ordering::Equal));
+    found.sort_by(|a, b| {
+        a.score
+            .partial_cmp(&b.score)
+            .unwrap_or(std::cmp::Ordering::Equal)
+    });
     found.truncate(KEPT);
     found
 }
@@ -293,7 +332,8 @@ fn stand_in_part(size: f32, size_adjust: f64, percent: f64) -> i32 {
 /// several do, the nearest to `ideal`.
 fn agreeing(sizes: &Sizes, goal: &[i32], size_adjust: f64, ideal: f64) -> f64 {
     let ideal = decimals(ideal, 4);
-    let all_agree = (0..goal.len()).all(|i| stand_in_part(sizes.px[i], size_adjust, ideal) == goal[i]);
+    let all_agree =
+        (0..goal.len()).all(|i| stand_in_part(sizes.px[i], size_adjust, ideal) == goal[i]);
     if all_agree || ideal == 0.0 {
         return ideal;
     }
@@ -314,7 +354,11 @@ fn agreeing(sizes: &Sizes, goal: &[i32], size_adjust: f64, ideal: f64) -> f64 {
     let mut best: (u64, f64, f64) = (0, f64::INFINITY, ideal);
     for pair in borders.windows(2) {
         let (from, opens, by) = pair[0];
-        if opens { weight += by } else { weight -= by }
+        if opens {
+            weight += by;
+        } else {
+            weight -= by;
+        }
         let to = pair[1].0;
         // Stay clear of the borders, where single precision decides.
         let clear = 2e-5;
@@ -338,12 +382,14 @@ fn unpinned(request: &LineRequest, sizes: &Sizes) -> LineFit {
         .size_adjusts
         .iter()
         .map(|size_adjust| {
-            let [ascent, descent, line_gap] =
-                [web.ascent, web.descent, web.line_gap].map(|em| {
-                    let goal: Vec<i32> =
-                        sizes.px.iter().map(|size| chromium::natural_part(*size, em)).collect();
-                    agreeing(sizes, &goal, *size_adjust, em * 10_000.0 / size_adjust)
-                });
+            let [ascent, descent, line_gap] = [web.ascent, web.descent, web.line_gap].map(|em| {
+                let goal: Vec<i32> = sizes
+                    .px
+                    .iter()
+                    .map(|size| chromium::natural_part(*size, em))
+                    .collect();
+                agreeing(sizes, &goal, *size_adjust, em * 10_000.0 / size_adjust)
+            });
             let overrides = Overrides {
                 ascent,
                 descent,

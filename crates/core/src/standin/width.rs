@@ -87,7 +87,11 @@ impl<'a> WidthFitter<'a> {
     /// Measures `sample` in `web`.
     pub fn new(web: &'a Face, sample: &'a TextSample) -> Self {
         let mut ruler = Ruler::new(web);
-        let web_widths = sample.words.iter().map(|(word, _)| ruler.width(word)).collect();
+        let web_widths = sample
+            .words
+            .iter()
+            .map(|(word, _)| ruler.width(word))
+            .collect();
         WidthFitter {
             sample,
             web: ruler,
@@ -98,7 +102,10 @@ impl<'a> WidthFitter<'a> {
     /// Words of the sample, repeats included, that the web font can show.
     pub fn words_in_web_font(&self) -> u64 {
         let shown = self.sample.words.iter().zip(&self.web_widths);
-        shown.filter(|(_, width)| width.is_some()).map(|((_, count), _)| count).sum()
+        shown
+            .filter(|(_, width)| width.is_some())
+            .map(|((_, count), _)| count)
+            .sum()
     }
 
     /// Fits `local`; `None` where the two faces share no word of the sample.

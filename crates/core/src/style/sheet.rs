@@ -119,6 +119,9 @@ fn percent(value: f64) -> String {
 
 /// Text that cannot end the comment, or the style element, that it stands in.
 fn comment_text(text: &str) -> String {
-    let clean: String = text.chars().map(|c| if c.is_control() { ' ' } else { c }).collect();
+    let clean: String = text
+        .chars()
+        .map(|c| if c.is_control() { ' ' } else { c })
+        .collect();
     clean.replace("*/", "* /").replace("</", "< /")
 }

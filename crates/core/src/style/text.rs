@@ -4,8 +4,19 @@ use std::fmt::Write as _;
 
 /// The generic families (CSS Fonts 4, §2.1.2), which must not be quoted.
 const GENERICS: [&str; 13] = [
-    "serif", "sans-serif", "monospace", "cursive", "fantasy", "system-ui", "math", "emoji",
-    "ui-serif", "ui-sans-serif", "ui-monospace", "ui-rounded", "fangsong",
+    "serif",
+    "sans-serif",
+    "monospace",
+    "cursive",
+    "fantasy",
+    "system-ui",
+    "math",
+    "emoji",
+    "ui-serif",
+    "ui-sans-serif",
+    "ui-monospace",
+    "ui-rounded",
+    "fangsong",
 ];
 
 /// Whether `name` is the keyword of a generic family.
@@ -54,7 +65,11 @@ pub fn custom_property(name: &str) -> String {
         }
     }
     let property = format!("-{}", property.trim_end_matches('-'));
-    if property.len() <= 2 { "--web-font".to_owned() } else { property }
+    if property.len() <= 2 {
+        "--web-font".to_owned()
+    } else {
+        property
+    }
 }
 
 /// A relative file path as a URL: separators forward, and the characters
@@ -63,8 +78,18 @@ pub fn url_path(path: &str) -> String {
     let mut url = String::with_capacity(path.len());
     for byte in path.bytes() {
         match byte {
-            b'A'..=b'Z' | b'a'..=b'z' | b'0'..=b'9' | b'-' | b'.' | b'_' | b'~' | b'/' | b'+'
-            | b'@' | b',' | b'=' => url.push(char::from(byte)),
+            b'A'..=b'Z'
+            | b'a'..=b'z'
+            | b'0'..=b'9'
+            | b'-'
+            | b'.'
+            | b'_'
+            | b'~'
+            | b'/'
+            | b'+'
+            | b'@'
+            | b','
+            | b'=' => url.push(char::from(byte)),
             _ => {
                 let _ = write!(url, "%{byte:02X}");
             }

@@ -57,7 +57,10 @@ pub fn font_file(design: &Design, skeletons: &Skeletons) -> Vec<u8> {
         depth: 1,
     };
     glyphs.notdef();
-    let wanted: Vec<char> = recipes(design.sets, skeletons).into_iter().map(|(c, _)| c).collect();
+    let wanted: Vec<char> = recipes(design.sets, skeletons)
+        .into_iter()
+        .map(|(c, _)| c)
+        .collect();
     for character in &wanted {
         glyphs.add(*character);
     }
@@ -67,7 +70,10 @@ pub fn font_file(design: &Design, skeletons: &Skeletons) -> Vec<u8> {
         add(&mut builder, &layout::substitutions(&ligatures, &tabular));
     }
     if design.hand.fixed_advance.is_none() {
-        add(&mut builder, &layout::kerning(|c| glyphs.known.get(&c).map(|(glyph, _)| *glyph)));
+        add(
+            &mut builder,
+            &layout::kerning(|c| glyphs.known.get(&c).map(|(glyph, _)| *glyph)),
+        );
     }
     glyphs.write(&mut builder, &wanted);
     builder.build()
@@ -112,7 +118,10 @@ impl Glyphs<'_> {
             Recipe::Space(thousandths) => {
                 let width = self.design.hand.fixed_advance;
                 let width = width.unwrap_or(f64::from(thousandths) * self.design.hand.width);
-                (self.push(Glyph::Empty, width.round() as u16, (0, 0)), self.design.hand.x_height)
+                (
+                    self.push(Glyph::Empty, width.round() as u16, (0, 0)),
+                    self.design.hand.x_height,
+                )
             }
             Recipe::Strokes(drawn_as, small) => {
                 let drawn = self.design.hand.draw(&self.skeletons[&drawn_as], small);
@@ -129,7 +138,10 @@ impl Glyphs<'_> {
         let (letter_glyph, top) = self.add(letter);
         let (mark_glyph, _) = self.add(mark);
         let advance = self.advances[usize::from(letter_glyph)];
-        let above = self.skeletons.get(&mark).is_none_or(|mark| mark.kind == Kind::MarkAbove);
+        let above = self
+            .skeletons
+            .get(&mark)
+            .is_none_or(|mark| mark.kind == Kind::MarkAbove);
         let lift = if above { top + 40.0 } else { 0.0 };
         let (dx, dy) = (advance as i16 / 2, lift.round() as i16);
         let flags = |use_my_metrics| ComponentFlags {
@@ -139,7 +151,12 @@ impl Glyphs<'_> {
         };
         let part = |glyph, x, y, metrics| {
             let anchor = Anchor::Offset { x, y };
-            Component::new(GlyphId::new(u32::from(glyph)), anchor, Transform::default(), flags(metrics))
+            Component::new(
+                GlyphId::new(u32::from(glyph)),
+                anchor,
+                Transform::default(),
+                flags(metrics),
+            )
         };
         let mark_box = self.bbox(mark_glyph);
         let moved = Bbox {
@@ -149,15 +166,26 @@ impl Glyphs<'_> {
             y_max: mark_box.y_max + dy,
         };
         let letter_box = self.bbox(letter_glyph);
-        let first = if self.sizes[usize::from(letter_glyph)].0 == 0 { moved } else { letter_box };
+        let first = if self.sizes[usize::from(letter_glyph)].0 == 0 {
+            moved
+        } else {
+            letter_box
+        };
         let mut composite = CompositeGlyph::new(part(letter_glyph, 0, 0, true), first);
         composite.add_component(part(mark_glyph, dx, dy, false), moved);
-        let (a, b) = (self.sizes[usize::from(letter_glyph)], self.sizes[usize::from(mark_glyph)]);
+        let (a, b) = (
+            self.sizes[usize::from(letter_glyph)],
+            self.sizes[usize::from(mark_glyph)],
+        );
         if matches!(self.glyphs[usize::from(letter_glyph)], Glyph::Composite(_)) {
             self.depth = self.depth.max(2);
         }
         let glyph = self.push(Glyph::Composite(composite), advance, (a.0 + b.0, a.1 + b.1));
-        let top = if above { f64::from(moved.y_max) - 20.0 } else { top };
+        let top = if above {
+            f64::from(moved.y_max) - 20.0
+        } else {
+            top
+        };
         (glyph, top)
     }
 
@@ -168,7 +196,11 @@ impl Glyphs<'_> {
     fn push_outline(&mut self, outline: &BezPath, advance: u16) -> u16 {
         let simple = SimpleGlyph::from_bezpath(outline)
             .unwrap_or_else(|error| panic!("an outline cannot be written: {error:?}"));
-        let points = simple.contours.iter().map(|contour| contour.len()).sum::<usize>();
+        let points = simple
+            .contours
+            .iter()
+            .map(|contour| contour.len())
+            .sum::<usize>();
         let size = (points as u16, simple.contours.len() as u16);
         self.push(Glyph::Simple(simple), advance, size)
     }
@@ -211,7 +243,11 @@ impl Glyphs<'_> {
                 (self.known[&figure].0, drawn)
             })
             .collect();
-        let widest = figures.iter().map(|(_, drawn)| drawn.advance).max().unwrap_or_default();
+        let widest = figures
+            .iter()
+            .map(|(_, drawn)| drawn.advance)
+            .max()
+            .unwrap_or_default();
         figures
             .into_iter()
             .map(|(glyph, drawn)| {
@@ -231,7 +267,11 @@ impl Glyphs<'_> {
             }
         }
         let (glyf, loca, format) = glyf_loca.build();
-        let boxes: Vec<Bbox> = self.glyphs.iter().map(|g| g.bbox().unwrap_or_default()).collect();
+        let boxes: Vec<Bbox> = self
+            .glyphs
+            .iter()
+            .map(|g| g.bbox().unwrap_or_default())
+            .collect();
         let most = |pick: fn(&Bbox) -> i16| boxes.iter().map(pick).max().unwrap_or_default();
         let least = |pick: fn(&Bbox) -> i16| boxes.iter().map(pick).min().unwrap_or_default();
         let metrics: Vec<LongMetric> = self
@@ -242,59 +282,78 @@ impl Glyphs<'_> {
             .collect();
         let advance_max = self.advances.iter().copied().max().unwrap_or_default();
 
-        add(builder, &Head {
-            font_revision: Fixed::from_f64(1.0),
-            flags: Flags::from_bits_truncate(0b1011),
-            units_per_em: 1000,
-            created: LongDateTime::new(3_800_000_000),
-            modified: LongDateTime::new(3_800_000_000),
-            x_min: least(|b| b.x_min),
-            y_min: least(|b| b.y_min),
-            x_max: most(|b| b.x_max),
-            y_max: most(|b| b.y_max),
-            mac_style: if design.bold { MacStyle::BOLD } else { MacStyle::empty() },
-            lowest_rec_ppem: 8,
-            font_direction_hint: 2,
-            index_to_loc_format: i16::from(format == LocaFormat::Long),
-            ..Default::default()
-        });
-        add(builder, &Hhea {
-            ascender: FWord::new(design.line.0),
-            descender: FWord::new(-design.line.1),
-            line_gap: FWord::new(design.line.2),
-            advance_width_max: UfWord::new(advance_max),
-            min_left_side_bearing: FWord::new(least(|b| b.x_min)),
-            x_max_extent: FWord::new(most(|b| b.x_max)),
-            caret_slope_rise: 1,
-            number_of_h_metrics: metrics.len() as u16,
-            ..Default::default()
-        });
+        add(
+            builder,
+            &Head {
+                font_revision: Fixed::from_f64(1.0),
+                flags: Flags::from_bits_truncate(0b1011),
+                units_per_em: 1000,
+                created: LongDateTime::new(3_800_000_000),
+                modified: LongDateTime::new(3_800_000_000),
+                x_min: least(|b| b.x_min),
+                y_min: least(|b| b.y_min),
+                x_max: most(|b| b.x_max),
+                y_max: most(|b| b.y_max),
+                mac_style: if design.bold {
+                    MacStyle::BOLD
+                } else {
+                    MacStyle::empty()
+                },
+                lowest_rec_ppem: 8,
+                font_direction_hint: 2,
+                index_to_loc_format: i16::from(format == LocaFormat::Long),
+                ..Default::default()
+            },
+        );
+        add(
+            builder,
+            &Hhea {
+                ascender: FWord::new(design.line.0),
+                descender: FWord::new(-design.line.1),
+                line_gap: FWord::new(design.line.2),
+                advance_width_max: UfWord::new(advance_max),
+                min_left_side_bearing: FWord::new(least(|b| b.x_min)),
+                x_max_extent: FWord::new(most(|b| b.x_max)),
+                caret_slope_rise: 1,
+                number_of_h_metrics: metrics.len() as u16,
+                ..Default::default()
+            },
+        );
         add(builder, &Hmtx::new(metrics, Vec::new()));
         add(builder, &self.maxp());
         add(builder, &glyf);
         add(builder, &loca);
-        let mappings = wanted.iter().map(|c| (*c, GlyphId::new(u32::from(self.known[c].0))));
+        let mappings = wanted
+            .iter()
+            .map(|c| (*c, GlyphId::new(u32::from(self.known[c].0))));
         match Cmap::from_mappings(mappings) {
             Ok(cmap) => add(builder, &cmap),
             Err(error) => panic!("the characters cannot be mapped: {error}"),
         }
         add(builder, &self.os2(wanted));
         add(builder, &names(design));
-        add(builder, &Post {
-            underline_position: FWord::new(-110),
-            underline_thickness: FWord::new((design.hand.weight * 0.8) as i16),
-            is_fixed_pitch: u32::from(design.hand.fixed_advance.is_some()),
-            version: write_fonts::types::Version16Dot16::VERSION_3_0,
-            ..Default::default()
-        });
+        add(
+            builder,
+            &Post {
+                underline_position: FWord::new(-110),
+                underline_thickness: FWord::new((design.hand.weight * 0.8) as i16),
+                is_fixed_pitch: u32::from(design.hand.fixed_advance.is_some()),
+                version: write_fonts::types::Version16Dot16::VERSION_3_0,
+                ..Default::default()
+            },
+        );
     }
 
     fn maxp(&self) -> Maxp {
         let outline_sizes = |composite: bool| {
-            let picked = self.glyphs.iter().zip(&self.sizes).filter(move |(glyph, _)| {
-                matches!(glyph, Glyph::Composite(_)) == composite
-            });
-            picked.fold((0, 0), |most, (_, size)| (most.0.max(size.0), most.1.max(size.1)))
+            let picked = self
+                .glyphs
+                .iter()
+                .zip(&self.sizes)
+                .filter(move |(glyph, _)| matches!(glyph, Glyph::Composite(_)) == composite);
+            picked.fold((0, 0), |most, (_, size)| {
+                (most.0.max(size.0), most.1.max(size.1))
+            })
         };
         let (simple, composite) = (outline_sizes(false), outline_sizes(true));
         Maxp {
@@ -318,11 +377,16 @@ impl Glyphs<'_> {
     fn os2(&self, wanted: &[char]) -> Os2 {
         let design = self.design;
         let low = |c: Option<&char>| c.map_or(0, |c| u32::from(*c).min(0xffff) as u16);
-        let mut selection = if design.bold { SelectionFlags::BOLD } else { SelectionFlags::REGULAR };
+        let mut selection = if design.bold {
+            SelectionFlags::BOLD
+        } else {
+            SelectionFlags::REGULAR
+        };
         if design.use_typo_metrics {
             selection |= SelectionFlags::USE_TYPO_METRICS;
         }
-        let mean = self.advances.iter().map(|a| u32::from(*a)).sum::<u32>() / self.advances.len() as u32;
+        let mean =
+            self.advances.iter().map(|a| u32::from(*a)).sum::<u32>() / self.advances.len() as u32;
         Os2 {
             x_avg_char_width: mean as i16,
             us_weight_class: if design.bold { 700 } else { 400 },
@@ -359,10 +423,17 @@ impl Glyphs<'_> {
 
 fn names(design: &Design) -> Name {
     let style = if design.bold { "Bold" } else { "Regular" };
-    let full = if design.bold { format!("{} Bold", design.family) } else { design.family.to_owned() };
+    let full = if design.bold {
+        format!("{} Bold", design.family)
+    } else {
+        design.family.to_owned()
+    };
     let postscript = format!("{}-{style}", design.family.replace(' ', ""));
     let texts = [
-        (NameId::COPYRIGHT_NOTICE, "Drawn by tidy-lattice for its demo.".to_owned()),
+        (
+            NameId::COPYRIGHT_NOTICE,
+            "Drawn by tidy-lattice for its demo.".to_owned(),
+        ),
         (NameId::FAMILY_NAME, design.family.to_owned()),
         (NameId::SUBFAMILY_NAME, style.to_owned()),
         (NameId::UNIQUE_ID, format!("1.0;TERN;{postscript}")),
@@ -374,4 +445,3 @@ fn names(design: &Design) -> Name {
     let records = texts.map(|(id, text)| NameRecord::new(3, 1, 0x409, id, text.into()));
     Name::new(records.to_vec())
 }
-

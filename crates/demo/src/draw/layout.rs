@@ -2,9 +2,12 @@
 
 use std::collections::BTreeMap;
 
-use write_fonts::tables::gpos::{Gpos, PairPos, PairSet, PairValueRecord, PositionLookup, ValueRecord};
+use write_fonts::tables::gpos::{
+    Gpos, PairPos, PairSet, PairValueRecord, PositionLookup, ValueRecord,
+};
 use write_fonts::tables::gsub::{
-    Gsub, Ligature, LigatureSet, LigatureSubst, LigatureSubstFormat1, SingleSubst, SubstitutionLookup,
+    Gsub, Ligature, LigatureSet, LigatureSubst, LigatureSubstFormat1, SingleSubst,
+    SubstitutionLookup,
 };
 use write_fonts::tables::layout::{
     CoverageTable, Feature, FeatureList, FeatureRecord, LangSys, Lookup, LookupFlag, LookupList,
@@ -73,18 +76,27 @@ pub fn kerning(glyph: impl Fn(char) -> Option<u16>) -> Gpos {
 pub fn substitutions(ligatures: &[(Vec<u16>, u16)], tabular: &[(u16, u16)]) -> Gsub {
     let mut by_first: BTreeMap<u16, Vec<Ligature>> = BTreeMap::new();
     for (components, ligature) in ligatures {
-        let rest = components[1..].iter().map(|glyph| GlyphId16::new(*glyph)).collect();
+        let rest = components[1..]
+            .iter()
+            .map(|glyph| GlyphId16::new(*glyph))
+            .collect();
         let ligature = Ligature::new(GlyphId16::new(*ligature), rest);
         by_first.entry(components[0]).or_default().push(ligature);
     }
-    let firsts: CoverageTable = by_first.keys().map(|glyph| GlyphId16::new(*glyph)).collect();
+    let firsts: CoverageTable = by_first
+        .keys()
+        .map(|glyph| GlyphId16::new(*glyph))
+        .collect();
     // Longer ligatures first, as the first that matches is taken.
     let sets = by_first.into_values().map(|mut set| {
         set.sort_by_key(|ligature| std::cmp::Reverse(ligature.component_glyph_ids.len()));
         LigatureSet::new(set)
     });
     let liga = LigatureSubstFormat1::new(firsts, sets.collect());
-    let figures: CoverageTable = tabular.iter().map(|(from, _)| GlyphId16::new(*from)).collect();
+    let figures: CoverageTable = tabular
+        .iter()
+        .map(|(from, _)| GlyphId16::new(*from))
+        .collect();
     let tnum = SingleSubst::format_2(
         figures,
         tabular.iter().map(|(_, to)| GlyphId16::new(*to)).collect(),
@@ -94,7 +106,10 @@ pub fn substitutions(ligatures: &[(Vec<u16>, u16)], tabular: &[(u16, u16)]) -> G
         scripts,
         features,
         LookupList::new(vec![
-            SubstitutionLookup::Ligature(Lookup::new(LookupFlag::empty(), vec![LigatureSubst::Format1(liga)])),
+            SubstitutionLookup::Ligature(Lookup::new(
+                LookupFlag::empty(),
+                vec![LigatureSubst::Format1(liga)],
+            )),
             SubstitutionLookup::Single(Lookup::new(LookupFlag::empty(), vec![tnum])),
         ]),
     )
@@ -107,10 +122,14 @@ fn features(tags: &[&str]) -> (ScriptList, FeatureList) {
         let lang_sys = LangSys::new(indices.clone());
         ScriptRecord::new(tag(script), Script::new(Some(lang_sys), Vec::new()))
     });
-    let records = tags.iter().zip(&indices).map(|(name, index)| {
-        FeatureRecord::new(tag(name), Feature::new(None, vec![*index]))
-    });
-    (ScriptList::new(scripts.collect()), FeatureList::new(records.collect()))
+    let records = tags
+        .iter()
+        .zip(&indices)
+        .map(|(name, index)| FeatureRecord::new(tag(name), Feature::new(None, vec![*index])));
+    (
+        ScriptList::new(scripts.collect()),
+        FeatureList::new(records.collect()),
+    )
 }
 
 fn tag(text: &str) -> Tag {

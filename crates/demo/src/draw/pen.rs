@@ -86,10 +86,17 @@ impl Hand {
         Drawn {
             outline: self.stroke(&placed),
             advance: advance.round() as u16,
-            top: if as_small_capital || (skeleton.kind == Kind::Small && skeleton.strokes.bounding_box().max_y() <= 620.0) {
+            top: if as_small_capital
+                || (skeleton.kind == Kind::Small
+                    && skeleton.strokes.bounding_box().max_y() <= 620.0)
+            {
                 self.x_height
             } else {
-                self.cap_height.max(if skeleton.kind == Kind::Small { self.ascender } else { 0.0 })
+                self.cap_height.max(if skeleton.kind == Kind::Small {
+                    self.ascender
+                } else {
+                    0.0
+                })
             },
             middle: advance / 2.0,
         }

@@ -43,7 +43,11 @@ pub fn read() -> Skeletons {
             continue;
         }
         let mut fields = line.splitn(4, ' ');
-        let mut field = || fields.next().unwrap_or_else(|| panic!("too few fields: {line}"));
+        let mut field = || {
+            fields
+                .next()
+                .unwrap_or_else(|| panic!("too few fields: {line}"))
+        };
         let character = character(field());
         let kind = match field() {
             "c" => Kind::Capital,
@@ -52,9 +56,10 @@ pub fn read() -> Skeletons {
             "b" => Kind::MarkBelow,
             other => panic!("unknown kind {other}: {line}"),
         };
-        let width = field().parse().unwrap_or_else(|_| panic!("no width: {line}"));
-        let strokes =
-            BezPath::from_svg(field()).unwrap_or_else(|error| panic!("{error}: {line}"));
+        let width = field()
+            .parse()
+            .unwrap_or_else(|_| panic!("no width: {line}"));
+        let strokes = BezPath::from_svg(field()).unwrap_or_else(|error| panic!("{error}: {line}"));
         let skeleton = Skeleton {
             kind,
             width,
