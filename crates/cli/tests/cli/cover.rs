@@ -1,0 +1,155 @@
+//! `cover`.
+
+use rstest::rstest;
+
+use crate::workshop::Workshop;
+
+#[test]
+fn a_text_that_shows_is_clean() {
+    let run = Workshop::new().run_with(["cover", "-f", "sans.ttf", "--text", "Årø, 5 €"], "");
+    assert_eq!(run.status, 0, "{}", run.err);
+    assert!(
+        run.out
+            .contains("Every character shows: the stack serves all 6 clusters."),
+        "{}",
+        run.out
+    );
+}
+
+#[test]
+fn gaps_are_findings_with_character_name_and_place() {
+    let workshop = Workshop::new();
+    workshop.write("a.txt", "fine\nso far क, क");
+    let run = workshop.run("cover -f sans.ttf -f text.ttf a.txt");
+    assert_eq!(run.status, 1);
+    for part in [
+        "क",
+        "U+0915",
+        "DEVANAGARI LETTER KA",
+        "a.txt:2:8",
+        "Devanagari",
+        "Skerrymark Text",
+    ] {
+        assert!(run.out.contains(part), "{part}: {}", run.out);
+    }
+    assert!(!run.out.contains('\u{1b}'), "no colour in a pipe");
+}
+
+#[test]
+fn json_has_everything_and_names_its_schema() {
+    let run = Workshop::new().run_with(
+        [
+            "cover",
+            "--json",
+            "-f",
+            "sans.ttf",
+            "-f",
+            "text.ttf",
+            "-t",
+            "aΩ Ωक",
+        ],
+        "",
+    );
+    let json = run.json();
+    assert_eq!(json["schema"], "tidy-lattice/cover/1");
+    assert_eq!(
+        (run.status, &json["clusters"], &json["gap_clusters"]),
+        (1, &4.into(), &1.into())
+    );
+    assert_eq!(json["fonts"][1]["serves"], 2);
+    assert_eq!(json["fonts"][1]["share"], 0.5);
+    assert_eq!(json["rows"][0]["group"], "Greek");
+    assert_eq!(json["rows"][0]["cells"][0]["covers"], 0);
+    assert_eq!(json["gaps"][0]["characters"][0]["code_point"], "U+0915");
+    assert_eq!(json["gaps"][0]["cause"]["kind"], "missing");
+}
+
+#[rstest]
+#[case::dash(&["cover", "-f", "sans.ttf", "-"])]
+#[case::piped(&["cover", "-f", "sans.ttf"])]
+fn text_comes_from_standard_input(#[case] arguments: &[&str]) {
+    let run = Workshop::new().run_with(arguments.iter().copied(), "ж");
+    assert_eq!(run.status, 1);
+    assert!(run.out.contains("standard input:1:1"), "{}", run.out);
+}
+
+#[test]
+fn the_most_frequent_gaps_are_listed_and_all_on_demand() {
+    let workshop = Workshop::new();
+    let text: String = ('\u{4e00}'..'\u{4e20}').collect();
+    workshop.write("han.txt", &text);
+    let short = workshop.run("cover -f sans.ttf han.txt").out;
+    assert!(short.contains("and 12 more, 12 clusters in all"), "{short}");
+    assert!(!short.contains("U+4E1F"));
+    assert!(
+        workshop
+            .run("cover -f sans.ttf --all han.txt")
+            .out
+            .contains("U+4E1F")
+    );
+}
+
+#[test]
+fn a_font_that_is_not_needed_is_told() {
+    let run = Workshop::new().run_with(
+        ["cover", "-f", "sans.ttf", "-f", "text.ttf", "-t", "abc"],
+        "",
+    );
+    assert!(
+        run.out.contains("Skerrymark Text serves nothing here"),
+        "{}",
+        run.out
+    );
+}
+
+#[test]
+fn a_font_without_a_character_map_is_told_and_serves_nothing() {
+    let workshop = Workshop::new();
+    // The table is there under a name that nobody reads.
+    let font = tidy_lattice_demo::file("fonts/Lanternsign.ttf")
+        .expect("a font")
+        .to_vec();
+    let at = font
+        .windows(4)
+        .position(|tag| tag == b"cmap")
+        .expect("a cmap");
+    let mut without = font;
+    without[at..at + 4].copy_from_slice(b"cmaq");
+    workshop.write("empty.ttf", without);
+    let run = workshop.run_with(["cover", "-f", "empty.ttf", "-t", "→"], "");
+    assert_eq!(run.status, 1);
+    assert!(
+        run.err.contains("Lanternsign has no Unicode character map"),
+        "{}",
+        run.err
+    );
+}
+
+#[test]
+fn a_name_that_would_steer_the_terminal_does_not() {
+    let workshop = Workshop::new();
+    workshop.write("x.txt", "a\u{202e}\u{1b}[31mक");
+    let run = workshop.run("cover -f sans.ttf x.txt");
+    assert!(!run.out.contains(['\u{1b}', '\u{202e}']));
+}
+
+#[test]
+fn markup_is_read_as_text_with_a_note() {
+    let workshop = Workshop::new();
+    workshop.write("page.html", "<p>ok</p>");
+    let run = workshop.run("cover -f sans.ttf page.html");
+    assert_eq!(run.status, 0);
+    assert!(
+        run.err.contains("page.html is read as plain text"),
+        "{}",
+        run.err
+    );
+}
+
+#[test]
+fn the_same_run_prints_the_same_bytes() {
+    let workshop = Workshop::new();
+    workshop.write("a.txt", "αβγ ابج אבג क ख 漢字 ア");
+    let run = || workshop.run("cover --json -f sans.ttf a.txt").out;
+    assert_eq!(run(), run());
+}

@@ -1,0 +1,93 @@
+//! Help, manual pages, completions, schemas.
+
+use rstest::rstest;
+
+use crate::workshop::Workshop;
+
+#[test]
+fn help_is_grouped_and_tells_the_exit_statuses() {
+    let run = Workshop::new().run("--help");
+    assert_eq!(run.status, 0);
+    let places: Vec<usize> = [
+        "Check:",
+        "cover",
+        "Build:",
+        "Project:",
+        "Options:",
+        "Exit status:",
+    ]
+    .iter()
+    .map(|part| {
+        run.out
+            .find(part)
+            .unwrap_or_else(|| panic!("no {part}: {}", run.out))
+    })
+    .collect();
+    assert!(places.is_sorted(), "{}", run.out);
+}
+
+#[rstest]
+#[case("cover")]
+#[case("build")]
+#[case("demo")]
+#[case("schema")]
+#[case("completions")]
+#[case("man")]
+fn every_command_has_help_and_a_page(#[case] command: &str) {
+    let workshop = Workshop::new();
+    assert!(
+        workshop
+            .run(&format!("{command} --help"))
+            .out
+            .contains("Usage: tidy-lattice")
+    );
+    let page = workshop.run(&format!("man {command}")).out;
+    assert!(
+        page.contains(&format!("tidy\\-lattice\\-{command}")),
+        "{page}"
+    );
+}
+
+#[rstest]
+#[case("bash")]
+#[case("zsh")]
+#[case("fish")]
+#[case("powershell")]
+#[case("elvish")]
+fn completions_know_the_commands(#[case] shell: &str) {
+    let run = Workshop::new().run(&format!("completions {shell}"));
+    assert!(run.out.contains("cover") && run.out.contains("no-pin"));
+}
+
+#[test]
+fn an_unknown_page_or_command_is_wrong_usage() {
+    let workshop = Workshop::new();
+    workshop
+        .run("man covers")
+        .failed(2, &["there is no command covers", "cover, build"]);
+    workshop.run("covr").failed(2, &["covr"]);
+}
+
+/// The names of the properties that a schema requires and an answer has.
+#[rstest]
+#[case("cover", "cover -f sans.ttf -t abcक --json")]
+#[case("build", "build -w sans.ttf -l quaydesk.ttf --json")]
+#[case("demo", "demo tern --json")]
+fn answers_keep_to_their_schema(#[case] command: &str, #[case] arguments: &str) {
+    let workshop = Workshop::new();
+    let schema = workshop.run(&format!("schema {command}")).json();
+    let answer = workshop.run(arguments).json();
+    assert_eq!(schema["$id"], answer["schema"]);
+    let validator = jsonschema::validator_for(&schema).expect("a valid schema");
+    let faults: Vec<String> = validator
+        .iter_errors(&answer)
+        .map(|fault| fault.to_string())
+        .collect();
+    assert!(faults.is_empty(), "{faults:?}");
+    let mut broken = answer.clone();
+    broken.as_object_mut().expect("an object").remove("version");
+    assert!(
+        !validator.is_valid(&broken),
+        "the schema requires something"
+    );
+}

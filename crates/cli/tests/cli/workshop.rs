@@ -1,0 +1,138 @@
+//! A temporary folder with fonts and texts, and the program run in it.
+
+use std::path::PathBuf;
+use std::process::Output;
+
+use assert_cmd::Command;
+use serde_json::Value;
+use tempfile::TempDir;
+
+/// Files of the demo that every test finds in its folder.
+const FONTS: [(&str, &str); 4] = [
+    ("sans.ttf", "fonts/SkerrymarkSans-Regular.ttf"),
+    ("text.ttf", "fonts/SkerrymarkText-Regular.ttf"),
+    ("quaydesk.ttf", "installed/QuaydeskUI-Regular.ttf"),
+    ("pebbleroom.ttf", "installed/Pebbleroom-Regular.ttf"),
+];
+
+/// The folder; it is removed when this is dropped.
+pub struct Workshop {
+    folder: TempDir,
+}
+
+/// What a run of the program gave.
+pub struct Run {
+    /// Its exit status.
+    pub status: i32,
+    /// Standard output.
+    pub out: String,
+    /// Standard error.
+    pub err: String,
+}
+
+impl Workshop {
+    /// A folder with the demo's fonts under short names.
+    pub fn new() -> Self {
+        let workshop = Workshop {
+            folder: tempfile::tempdir().expect("a folder"),
+        };
+        for (name, path) in FONTS {
+            workshop.write(name, tidy_lattice_demo::file(path).expect("a demo font"));
+        }
+        workshop
+    }
+
+    /// The path of a file in the folder.
+    pub fn path(&self, name: &str) -> PathBuf {
+        self.folder.path().join(name)
+    }
+
+    /// Writes a file into the folder.
+    pub fn write(&self, name: &str, content: impl AsRef<[u8]>) {
+        std::fs::write(self.path(name), content).expect("a file");
+    }
+
+    /// Reads a text file of the folder.
+    pub fn read(&self, name: &str) -> String {
+        std::fs::read_to_string(self.path(name)).expect("a text file")
+    }
+
+    /// The names in the folder that are not there from the start.
+    pub fn new_files(&self) -> Vec<String> {
+        let entries = std::fs::read_dir(self.folder.path()).expect("the folder");
+        let names = entries.map(|entry| {
+            entry
+                .expect("an entry")
+                .file_name()
+                .to_string_lossy()
+                .into_owned()
+        });
+        let mut new: Vec<String> = names
+            .filter(|name| !FONTS.iter().any(|(font, _)| font == name))
+            .collect();
+        new.sort();
+        new
+    }
+
+    /// The program, ready to run in the folder.
+    pub fn command(&self) -> Command {
+        let mut command = Command::cargo_bin("tidy-lattice").expect("the program");
+        command
+            .current_dir(self.folder.path())
+            .env_remove("NO_COLOR")
+            .env_remove("CLICOLOR_FORCE");
+        command
+    }
+
+    /// Runs the program with arguments separated by white space.
+    pub fn run(&self, arguments: &str) -> Run {
+        self.run_with(arguments.split_whitespace(), "")
+    }
+
+    /// Runs the program with these arguments and this standard input.
+    pub fn run_with<'a>(&self, arguments: impl IntoIterator<Item = &'a str>, input: &str) -> Run {
+        Run::of(
+            self.command()
+                .args(arguments)
+                .write_stdin(input)
+                .output()
+                .expect("a run"),
+        )
+    }
+}
+
+impl Run {
+    /// What `output` says.
+    pub fn of(output: Output) -> Self {
+        Run {
+            status: output.status.code().expect("the program ended by itself"),
+            out: String::from_utf8(output.stdout).expect("UTF-8"),
+            err: String::from_utf8(output.stderr).expect("UTF-8"),
+        }
+    }
+
+    /// Standard output as JSON.
+    pub fn json(&self) -> Value {
+        serde_json::from_str(&self.out)
+            .unwrap_or_else(|error| panic!("{error}: {}{}", self.out, self.err))
+    }
+
+    /// Checks that the run failed with `status`, one line and no result, and
+    /// that the line says all of `says`.
+    pub fn failed(&self, status: i32, says: &[&str]) {
+        assert_eq!(
+            (self.status, self.out.as_str()),
+            (status, ""),
+            "{}",
+            self.err
+        );
+        assert!(!self.err.contains("panicked"), "{}", self.err);
+        for part in says {
+            assert!(
+                self.err.contains(part),
+                "{:?} does not say {part:?}",
+                self.err
+            );
+        }
+    }
+}
