@@ -52,6 +52,19 @@ pub fn face(path: &Path) -> Face {
     try_face(path).unwrap_or_else(|error| panic!("{}: {error}", path.display()))
 }
 
+/// The default face of a file as browsers load it as a web font.
+///
+/// # Panics
+///
+/// Where the file is no font.
+pub fn web_face(path: &Path) -> Face {
+    let open = || -> Result<Face, Box<dyn std::error::Error>> {
+        let file = FontFile::read(fs::read(path)?, Limits::DEFAULT)?.as_web_font();
+        Ok(Face::open(&file, &FacePick::default())?)
+    };
+    open().unwrap_or_else(|error| panic!("{}: {error}", path.display()))
+}
+
 /// The default face of a file, or what is wrong with it.
 ///
 /// # Errors

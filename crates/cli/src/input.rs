@@ -41,12 +41,26 @@ pub fn faces(named: &[PathBuf], limits: Limits) -> Result<Vec<Face>, CliError> {
         .collect()
 }
 
-/// Opens one face, named as a file with or without a pick behind it.
-pub fn face(named: &Path, limits: Limits) -> Result<Face, CliError> {
+/// Opens one face as it is when installed; named as a file with or without a
+/// pick behind it.
+fn face(named: &Path, limits: Limits) -> Result<Face, CliError> {
+    open(named, limits, |file| file)
+}
+
+/// Opens one face as browsers see it when they load it as a web font.
+pub fn web_face(named: &Path, limits: Limits) -> Result<Face, CliError> {
+    open(named, limits, FontFile::as_web_font)
+}
+
+fn open(
+    named: &Path,
+    limits: Limits,
+    load: impl FnOnce(FontFile) -> FontFile,
+) -> Result<Face, CliError> {
     let (path, pick) = split(named);
     let bytes = read_bounded(&path, limits.unpacked)?;
     FontFile::read(bytes, limits)
-        .and_then(|file| Face::open(&file, &pick))
+        .and_then(|file| Face::open(&load(file), &pick))
         .map_err(|error| CliError::Font { path, error })
 }
 

@@ -2,5 +2,6 @@
 
 mod line_heights;
 mod pairs;
+mod rounding;
 mod shift;
 mod stand_ins;

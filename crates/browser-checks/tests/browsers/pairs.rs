@@ -11,11 +11,17 @@ use tidy_lattice_core::standin::TextSample;
 pub type Pair = (&'static str, &'static str);
 
 /// Different designs, different line metrics, wider and narrower.
-pub const PAIRS: [Pair; 4] = [
+pub const PAIRS: [Pair; 6] = [
+    // The web font has an old kerning table that browsers drop.
     ("OpenSans-Regular.ttf", "LiberationSans-Regular.ttf"),
+    // Ascent and descent make 1 em, with a gap.
     ("Lato-Regular.ttf", "DejaVuSans.ttf"),
     ("NotoSerif-Regular.ttf", "LiberationSerif-Regular.ttf"),
     ("Carlito-Regular.ttf", "NotoSans-Regular.ttf"),
+    // A low underline, and an em that is no power of two.
+    ("Inter-SemiBold.otf", "Roboto-Bold.ttf"),
+    // A small gap.
+    ("LiberationSans-Regular.ttf", "Cantarell-Regular.otf"),
 ];
 
 /// Twelve paragraphs, some of one line.
@@ -25,18 +31,19 @@ pub const PARAGRAPHS: &str = include_str!("paragraphs.txt");
 pub const FAMILY: &str = "Checked Web Font";
 
 /// Builds the stack of `pair`, fitted on the paragraphs; the web font is
-/// served at `url`.
-pub fn stack(server: &Server, pair: Pair, url: &str, sizes: &[f32]) -> Built {
+/// served in `folder` under its own name, as browsers keep fonts by address.
+pub fn stack(server: &Server, pair: Pair, folder: &str, sizes: &[f32]) -> Built {
     let (web, local) = (fonts::named(pair.0), fonts::named(pair.1));
-    server.put(url, "font/ttf", fs::read(&web).expect("the web font"));
+    let url = format!("{folder}/{}", pair.0);
+    server.put(&url, "font/ttf", fs::read(&web).expect("the web font"));
     let sample = TextSample::gather(&[Source {
         name: "paragraphs".to_owned(),
         text: PARAGRAPHS.to_owned(),
     }]);
     build(&BuildRequest {
-        web: &fonts::face(&web),
+        web: &fonts::web_face(&web),
         family: Some(FAMILY.to_owned()),
-        url: url.to_owned(),
+        url,
         display: "swap".to_owned(),
         locals: &[fonts::face(&local)],
         sample: &sample,

@@ -29,7 +29,7 @@ fn stand_ins_shift_at_most_a_fifth() {
     let server = Server::new();
     let mut failures = Vec::new();
     for pair in PAIRS {
-        let built = stack(&server, pair, "/held/web.ttf", &[SIZE]);
+        let built = stack(&server, pair, "/held", &[SIZE]);
         let local = &built.stand_ins[0].face.names.family;
         let bare = format!("\"{FAMILY}\", \"{local}\", sans-serif");
         let (mut with, mut without, mut line_changes) = (0.0, 0.0, (0, 0));

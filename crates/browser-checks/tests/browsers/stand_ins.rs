@@ -4,14 +4,19 @@
 use std::fmt::Write as _;
 
 use rstest::rstest;
-use tidy_lattice_browser_checks::{Browser, Engine, Server};
-use tidy_lattice_core::layout::{Overrides, chromium, firefox};
+use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
+use tidy_lattice_core::font::Face;
+use tidy_lattice_core::layout::firefox::{Design, Stated};
+use tidy_lattice_core::layout::{Overrides, Shaper, chromium};
 use tidy_lattice_core::standin::half_pixel_sizes;
 
 use crate::pairs::{FAMILY, PAIRS, stack};
 
 /// The sizes that the stacks are built for, in px.
 const SIZES: [f32; 4] = [14.0, 16.0, 19.5, 32.0];
+
+/// Text with pairs that fonts kern; it is as wide as the face that it is set in.
+const SAMPLE: &str = "AVATAR To Va office 0123";
 
 /// A height and a baseline, in px from the line's top.
 type Line = (f64, f64);
@@ -40,7 +45,7 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
     let mut wanted_off = Vec::new();
     let mut surprises = Vec::new();
     for pair in PAIRS {
-        let built = stack(&server, pair, "/web.ttf", &SIZES);
+        let built = stack(&server, pair, "/fonts", &SIZES);
         let stand_in = &built.stand_ins[0];
         let mut divs = String::new();
         for family in [FAMILY, &stand_in.family] {
@@ -53,7 +58,8 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
         }
         let page = format!(
             "<!doctype html><style>{} i {{ display: inline-block }} div {{ white-space: nowrap }}</style>\
-             {divs}<span style='font: 100px \"{}\"'>Hamburg</span><span style='font: 100px monospace'>Hamburg</span>",
+             {divs}<span style='font: 100px \"{FAMILY}\"'>{SAMPLE}</span><br>\
+             <span style='font: 100px \"{}\"'>{SAMPLE}</span>",
             built.css, stand_in.family
         );
         server.put("/page", "text/html; charset=utf-8", page);
@@ -70,10 +76,20 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
              }), [...document.querySelectorAll('span')].map(span => span.getBoundingClientRect().width)];",
         );
         assert_eq!(loaded, ["loaded", "loaded"], "{pair:?} in {engine:?}");
-        assert!(
-            widths[0] != widths[1],
-            "local() found nothing for {pair:?} in {engine:?}"
+        let (web_face, local_face) = (
+            fonts::web_face(&fonts::named(pair.0)),
+            fonts::face(&fonts::named(pair.1)),
         );
+        let predicted_widths = [
+            Shaper::new(&web_face).width(SAMPLE) * 100.0,
+            Shaper::new(&local_face).width(SAMPLE) * stand_in.width.size_adjust,
+        ];
+        for (predicted, measured) in predicted_widths.iter().zip(&widths) {
+            assert!(
+                (predicted - measured).abs() < 0.002 * measured,
+                "{pair:?} in {engine:?}: predicted {predicted} px wide, measured {measured}"
+            );
+        }
 
         let (web, local) = lines.split_at(sizes.len());
         let off: Vec<f32> = (0..sizes.len())
@@ -95,12 +111,16 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
 
         let pinned = built.web.pinned.expect("a pinned rule");
         let predictions = [
-            (100.0, pinned),
-            (stand_in.width.size_adjust, stand_in.lines.overrides),
+            (&web_face, 100.0, pinned),
+            (
+                &local_face,
+                stand_in.width.size_adjust,
+                stand_in.lines.overrides,
+            ),
         ];
-        for (measured, (size_adjust, overrides)) in [web, local].iter().zip(predictions) {
+        for (measured, (face, size_adjust, overrides)) in [web, local].iter().zip(predictions) {
             for (size, line) in sizes.iter().zip(measured.iter()) {
-                let predicted = predict(engine, *size, size_adjust, &overrides);
+                let predicted = predict(engine, face, *size, size_adjust, overrides);
                 if predicted != in_units(engine, *line) {
                     surprises.push(format!(
                         "{pair:?} {size_adjust} % at {size} px: predicted {predicted:?}, measured {line:?}"
@@ -115,15 +135,28 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
 }
 
 /// The line that the core predicts, in the units of the engine.
-fn predict(engine: Engine, size: f32, size_adjust: f64, overrides: &Overrides) -> (i64, i64) {
+fn predict(
+    engine: Engine,
+    face: &Face,
+    size: f32,
+    size_adjust: f64,
+    overrides: Overrides,
+) -> (i64, i64) {
     match engine {
         Engine::Chromium => {
-            let line = chromium::stated_line(size, size_adjust, overrides);
-            assert_eq!(line.gap, 0, "these fonts have no line gap");
-            in_units(engine, (f64::from(line.height()), f64::from(line.ascent)))
+            let line = chromium::stated_line(size, size_adjust, &overrides);
+            // Half of the gap goes above, rounded down to a layout unit.
+            let above = f64::from(line.ascent) + f64::from(line.gap) / 2.0;
+            in_units(engine, (f64::from(line.height()), above))
         }
         Engine::Firefox => {
-            let line = firefox::stated_line(size, size_adjust, overrides);
+            let design = Design::of(face);
+            let line = Stated {
+                design,
+                size_adjust,
+                overrides,
+            }
+            .line(size);
             (line.above + line.below, line.above)
         }
     }

@@ -19,7 +19,7 @@ pub fn run(args: &BuildArgs, json: bool) -> Result<Outcome, CliError> {
     check(args)?;
     let limits = (&args.limits).into();
     let (sample, sample_kind) = sample(args)?;
-    let web = input::face(&args.web, limits)?;
+    let web = input::web_face(&args.web, limits)?;
     let locals = input::faces(&args.locals, limits)?;
     let built = build(&BuildRequest {
         web: &web,

@@ -10,7 +10,7 @@ use std::panic::{AssertUnwindSafe, catch_unwind};
 use serde::Serialize;
 use skrifa::font::Blob;
 
-use super::FontError;
+use super::{FontError, sanitiser};
 
 /// Bounds on what a font file may ask of memory.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -79,6 +79,7 @@ pub struct FontFile {
     container: Container,
     packed_bytes: u64,
     faces: u32,
+    kerning_dropped: bool,
     data: Blob,
 }
 
@@ -111,6 +112,7 @@ impl FontFile {
             container,
             packed_bytes,
             faces: offsets.len() as u32,
+            kerning_dropped: false,
             data: Blob::from(sfnt),
         })
     }
@@ -128,6 +130,29 @@ impl FontFile {
     /// How many fonts the file holds; more than one only in collections.
     pub fn face_count(&self) -> u32 {
         self.faces
+    }
+
+    /// The file as browsers see it when they load it as a web font: without the
+    /// tables that their sanitiser drops. Collections are not loaded that way
+    /// and stay as they are.
+    #[must_use]
+    pub fn as_web_font(mut self) -> Self {
+        if self.container != Container::Collection
+            && let Some((record, kern)) = find_table(&self.data, *b"kern")
+            && sanitiser::drops_kern(kern)
+        {
+            let mut sfnt = self.data.to_vec();
+            // Under a tag that nobody asks for, the table is as good as gone.
+            sfnt[record..record + 4].copy_from_slice(b"gone");
+            self.data = Blob::from(sfnt);
+            self.kerning_dropped = true;
+        }
+        self
+    }
+
+    /// Whether [`FontFile::as_web_font`] dropped the old kerning table.
+    pub fn kerning_dropped(&self) -> bool {
+        self.kerning_dropped
     }
 
     pub(super) fn data(&self) -> Blob {
@@ -331,6 +356,18 @@ fn check_directory(sfnt: &[u8], offset: usize) -> Result<(), FontError> {
         }
     }
     Ok(())
+}
+
+/// Where the record of table `tag` starts, and the table, in a single sfnt whose
+/// directory was checked.
+fn find_table(sfnt: &[u8], tag: [u8; 4]) -> Option<(usize, &[u8])> {
+    let tables = usize::from(be16(sfnt, 4)?);
+    let record = (0..tables)
+        .map(|table| 12 + table * 16)
+        .find(|at| sfnt.get(*at..at + 4) == Some(&tag))?;
+    let (start, length) = (be32(sfnt, record + 8)?, be32(sfnt, record + 12)?);
+    let table = sfnt.get(start as usize..(start as usize).checked_add(length as usize)?)?;
+    Some((record, table))
 }
 
 fn damaged(place: &'static str, detail: &str) -> FontError {

@@ -40,6 +40,7 @@ pub struct Face {
     slope: Slope,
     monospaced: bool,
     serif: Option<bool>,
+    kerning_dropped: bool,
 }
 
 impl Face {
@@ -100,6 +101,7 @@ impl Face {
             slope,
             monospaced,
             serif,
+            kerning_dropped: file.kerning_dropped(),
         })
     }
 
@@ -145,6 +147,11 @@ impl Face {
             self.serif
                 .map(|serif| if serif { "serif" } else { "sans-serif" })
         }
+    }
+
+    /// Whether browsers drop this face's kerning, as it is loaded as a web font.
+    pub fn kerning_dropped(&self) -> bool {
+        self.kerning_dropped
     }
 
     /// Whether the face has a Unicode character map at all.

@@ -10,6 +10,7 @@ mod face;
 mod line;
 mod names;
 mod position;
+mod sanitiser;
 
 pub use container::{Container, FontFile, Limits};
 pub use error::FontError;

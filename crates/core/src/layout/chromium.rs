@@ -54,7 +54,8 @@ pub fn stated_line(size: f32, size_adjust: f64, overrides: &Overrides) -> Line {
 /// The size in px that a face with descriptors is used at.
 pub fn used_size(size: f32, size_adjust: f64) -> f32 {
     let factor = (size_adjust / 100.0) as f32;
-    (100.0 * size * factor).floor() / 100.0
+    // The order of the products decides where they are whole hundredths.
+    (size * factor * 100.0).floor() / 100.0
 }
 
 /// One part of [`stated_line`]: an override in % of a used size in px.

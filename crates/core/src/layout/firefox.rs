@@ -2,15 +2,64 @@
 //! metrics, measured in Firefox 153 on Linux.
 //!
 //! Everything stays in fractions of a px until the line is placed, in units of
-//! 1/60 px. With `q = size × size-adjust`, `E = round(q)` and ascent, descent
-//! and gap `A`, `D`, `G` as overrides of `q`, the normal line height is
-//! `max(E, A + D) + G`, or `1.2 E` where `A + D ≤ E` and there is no gap. What
-//! it has over the rounded ascent and descent is split above and below.
+//! 1/60 px. With `q = size × size-adjust` and ascent, descent and gap `A`, `D`,
+//! `G` as overrides of `q`:
+//!
+//! - the em `E` is `q` rounded to whole px, as it comes out of a scale from font
+//!   units in 16.16 fixed point, which decides at halves;
+//! - the normal line height is `max(E, A + D) + G`, or `1.2 E` where
+//!   `A + D ≤ E` and there is no gap;
+//! - ascent and descent are rounded to whole px, and the descent must hold the
+//!   font's own underline: offset and thickness, each rounded;
+//! - what the line height has over them is split above and below; the text's own
+//!   unrounded ascent and descent fit in too.
+
+use serde::Serialize;
 
 use super::Overrides;
+use crate::font::Face;
 
 /// Units of 1/60 px, in which Firefox lays out.
 const UNITS: f64 = 60.0;
+
+/// The relative error that single precision may bring into a used size or an
+/// override.
+const SINGLE_PRECISION: f64 = 4e-7;
+
+/// What Firefox takes from the face itself, whatever its rule states.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Design {
+    /// Font units per em (`head`), 16 to 16384.
+    pub units_per_em: u16,
+    /// Top of the underline (`post` `underlinePosition`), in font units above
+    /// the baseline; usually negative.
+    pub underline_position: f64,
+    /// Thickness of the underline (`post` `underlineThickness`), in font units.
+    pub underline_thickness: f64,
+}
+
+impl Design {
+    /// Reads `face`.
+    pub fn of(face: &Face) -> Self {
+        let underline = face.font().style_metrics().underline.unwrap_or_default();
+        Design {
+            units_per_em: face.units_per_em(),
+            underline_position: underline.position.to_f64(),
+            underline_thickness: underline.thickness.to_f64(),
+        }
+    }
+}
+
+/// A face under an `@font-face` rule that states metrics.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Stated {
+    /// The face.
+    pub design: Design,
+    /// `size-adjust` in %.
+    pub size_adjust: f64,
+    /// The line metrics.
+    pub overrides: Overrides,
+}
 
 /// The extent of a line, in 1/60 px.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -28,28 +77,76 @@ impl Line {
     }
 }
 
-/// The line of a face with descriptors, at `size` px; `size_adjust` in %.
-pub fn stated_line(size: f32, size_adjust: f64, overrides: &Overrides) -> Line {
-    let used = f64::from(size) * size_adjust / 100.0;
-    let em = used.round();
-    let ascent = overrides.ascent / 100.0 * used;
-    let descent = overrides.descent / 100.0 * used;
-    let gap = overrides.line_gap / 100.0 * used;
-    let normal = if ascent + descent <= em && gap == 0.0 {
-        1.2 * em
-    } else {
-        em.max(ascent + descent) + gap
-    };
-    let whole = |px: f64| (px.round() * UNITS) as i64;
-    let upwards = |px: f64| (px * UNITS).ceil() as i64;
-    let leading = (normal * UNITS).round() as i64 - (whole(ascent) + whole(descent));
-    let half = leading / 2;
-    Line {
-        above: (whole(ascent) + half)
-            .max(upwards(ascent))
-            .max(whole(ascent)),
-        below: (whole(descent) + leading - half)
-            .max(upwards(descent))
-            .max(whole(descent)),
+impl Stated {
+    /// The line at `size` px.
+    pub fn line(&self, size: f32) -> Line {
+        self.line_at(f64::from(size) * self.size_adjust / 100.0)
     }
+
+    /// Whether the line at `size` px is that of `other`, and stays so under the
+    /// errors of single precision. A value on a border of rounding would come
+    /// out one way here and perhaps another way there.
+    pub fn agrees(&self, other: &Stated, size: f32) -> bool {
+        self.line(size) == other.line(size) && self.is_steady(size) && other.is_steady(size)
+    }
+
+    fn is_steady(&self, size: f32) -> bool {
+        let used = f64::from(size) * self.size_adjust / 100.0;
+        self.line_at(used * (1.0 - SINGLE_PRECISION))
+            == self.line_at(used * (1.0 + SINGLE_PRECISION))
+    }
+
+    /// The line at a used size in px.
+    fn line_at(&self, used: f64) -> Line {
+        let em = self.em(used);
+        let ascent = self.overrides.ascent / 100.0 * used;
+        let descent = self.overrides.descent / 100.0 * used;
+        let nearest = |px: f64| (px * UNITS + 0.5).floor() as i64;
+        let upwards = |px: f64| (px * UNITS).ceil() as i64;
+        let inner = nearest((ascent + descent - em).max(0.0));
+        let gap = nearest(self.overrides.line_gap / 100.0 * used);
+        let normal = if inner == 0 && gap == 0 {
+            nearest(1.2 * em)
+        } else {
+            nearest(em) + inner + gap
+        };
+        let whole_ascent = nearest(round(ascent));
+        let whole_descent = nearest(self.whole_descent(used, descent));
+        let leading = normal - (whole_ascent + whole_descent);
+        let half = leading / 2;
+        Line {
+            above: (whole_ascent + half).max(upwards(ascent)).max(whole_ascent),
+            below: (whole_descent + leading - half)
+                .max(upwards(descent))
+                .max(whole_descent),
+        }
+    }
+
+    /// The em in whole px: the size in 1/64 px becomes a 16.16 scale from font
+    /// units to 1/64 px, and the scale gives the em back.
+    fn em(&self, used: f64) -> f64 {
+        let units = f64::from(self.design.units_per_em);
+        let scale = round(round(used * 64.0) * 65536.0 / units);
+        round(units * scale / 65536.0 / 64.0)
+    }
+
+    /// The descent in whole px, with room for the underline. An underline that
+    /// would leave the descent is first moved up to its bottom.
+    fn whole_descent(&self, used: f64, descent: f64) -> f64 {
+        let px = used / f64::from(self.design.units_per_em);
+        let mut thickness = (self.design.underline_thickness * px).max(1.0);
+        let mut offset = (self.design.underline_position * px).min(-1.0);
+        if thickness - offset > descent {
+            if thickness > descent {
+                thickness = descent.max(1.0);
+            }
+            offset = thickness - descent;
+        }
+        round((round(-offset) + round(thickness)).max(descent))
+    }
+}
+
+/// To the nearest whole number, halves upwards.
+fn round(number: f64) -> f64 {
+    (number + 0.5).floor()
 }

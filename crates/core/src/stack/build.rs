@@ -6,8 +6,9 @@ use serde::Serialize;
 
 use crate::font::{Face, LineMetrics, Names};
 use crate::layout::Overrides;
+use crate::layout::firefox::Design;
 use crate::standin::{
-    LineFit, LineRequest, StandInLines, TextSample, WidthFit, WidthFitter, fit_lines,
+    LineFit, LineRequest, ResizedFace, StandInLines, TextSample, WidthFit, WidthFitter, fit_lines,
 };
 use crate::style::{FontFaceRule, SourceRef, StyleSheet, custom_property, family_list};
 
@@ -216,7 +217,15 @@ pub fn build(request: &BuildRequest<'_>) -> Result<Built, BuildError> {
     let widths = fit_widths(request, &web_label)?;
     let fitted = fit_lines(&LineRequest {
         web: line,
-        size_adjusts: widths.iter().map(|width| width.size_adjust).collect(),
+        web_design: Design::of(request.web),
+        stand_ins: widths
+            .iter()
+            .zip(request.locals)
+            .map(|(width, local)| ResizedFace {
+                size_adjust: width.size_adjust,
+                design: Design::of(local),
+            })
+            .collect(),
         sizes: request.sizes.clone(),
         pin: request.pin,
     });
@@ -406,6 +415,16 @@ fn notes(
             text,
         });
     };
+    if request.web.kerning_dropped() {
+        note(
+            "kerning-dropped",
+            false,
+            format!(
+                "browsers drop the old kerning table of {web_label} when they load it as a web font, \
+                 so it is measured without; installed it is kerned and narrower"
+            ),
+        );
+    }
     let changed: Vec<f32> = wanted(&fitted.own_lines_changed, &request.sizes);
     if !changed.is_empty() {
         note(

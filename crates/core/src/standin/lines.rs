@@ -3,24 +3,42 @@
 //! Engines round: an override that looks exact still moves a line by 1 px
 //! wherever the web font's own product with the size falls near .5. So the
 //! values are searched. The web font's rule is *pinned*: it states its own line
-//! metrics, moved by less than [`REACH`] % of an em to where no product falls
-//! near a border; each stand-in's overrides are then the values that agree with
-//! the pinned rule at most sizes, found as the point that lies in most of the
-//! intervals that the sizes allow. Candidates are judged with the line models
-//! of both engines ([`chromium`], [`firefox`]).
+//! metrics, moved by a little to where no product falls near a border; each
+//! stand-in's overrides are then the values that agree with the pinned rule at
+//! most sizes, found as the point that lies in most of the intervals that the
+//! sizes allow. Candidates are judged with the line models of both engines
+//! ([`chromium`], [`crate::layout::firefox`]).
 
 use serde::Serialize;
 
 use crate::font::LineMetrics;
-use crate::layout::{Overrides, chromium, firefox};
+use crate::layout::firefox::{Design, Stated};
+use crate::layout::{Overrides, chromium};
 
-/// How far a pinned value may move from the font's own, in % of an em:
-/// 0.24 px at 96 px.
-const REACH: f64 = 0.25;
-/// The step between candidates, in % of an em.
-const STEP: f64 = 0.005;
-/// How many candidates for each value are tried together.
-const KEPT: usize = 24;
+/// Where candidates for a pinned value lie, in % of an em.
+#[derive(Debug, Clone, Copy)]
+struct Reach {
+    /// How far they may be from the font's own value.
+    far: f64,
+    /// How far they are from each other.
+    step: f64,
+    /// How many are tried together with those for the other values.
+    kept: usize,
+}
+
+/// The usual reach: at most 0.24 px at 96 px.
+const NEAR: Reach = Reach {
+    far: 0.25,
+    step: 0.005,
+    kept: 24,
+};
+/// For faces that Firefox does not set evenly with a near descent, because
+/// their underlines need different room.
+const FAR: Reach = Reach {
+    far: 2.0,
+    step: 0.01,
+    kept: 400,
+};
 /// How much more a size counts that the user named.
 const WANTED_WEIGHT: u64 = 10_000;
 
@@ -29,12 +47,23 @@ const WANTED_WEIGHT: u64 = 10_000;
 pub struct LineRequest {
     /// The web font's own metrics.
     pub web: LineMetrics,
-    /// `size-adjust` of each stand-in, in %.
-    pub size_adjusts: Vec<f64>,
+    /// What Firefox takes from the web font itself.
+    pub web_design: Design,
+    /// The stand-ins.
+    pub stand_ins: Vec<ResizedFace>,
     /// The sizes in use, in px; they outweigh all others.
     pub sizes: Vec<f32>,
     /// Whether the web font's rule may state metrics too.
     pub pin: bool,
+}
+
+/// A face that stands in at another size.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct ResizedFace {
+    /// `size-adjust` in %.
+    pub size_adjust: f64,
+    /// What Firefox takes from the face itself.
+    pub design: Design,
 }
 
 /// The overrides found, and where they do not agree.
@@ -76,27 +105,35 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
         return unpinned(request, &sizes);
     }
     let web = request.web;
-    let plain = pinned(
-        request,
-        &sizes,
-        [web.ascent, web.descent, web.line_gap],
-        false,
-    );
-    if web.line_gap == 0.0 || plain.1.off() == (0, 0) {
-        return plain.0;
-    }
+    let plain = [web.ascent, web.descent, web.line_gap];
     let half = web.line_gap / 2.0;
-    let folded = pinned(
-        request,
-        &sizes,
-        [web.ascent + half, web.descent + half, 0.0],
-        true,
-    );
-    if folded.1.off() < plain.1.off() {
-        folded.0
-    } else {
-        plain.0
+    let folded = [web.ascent + half, web.descent + half, 0.0];
+    let ways = [
+        (plain, false, NEAR),
+        (folded, true, NEAR),
+        (plain, false, FAR),
+        (folded, true, FAR),
+    ];
+    let mut best: Option<(LineFit, Score)> = None;
+    for (targets, gap_folded, reach) in ways {
+        if best
+            .as_ref()
+            .is_some_and(|(_, score)| score.off() == (0, 0))
+        {
+            break;
+        }
+        if gap_folded && web.line_gap == 0.0 {
+            continue;
+        }
+        let found = pinned(request, &sizes, targets, gap_folded, reach);
+        if best
+            .as_ref()
+            .is_none_or(|(_, score)| found.1.off() < score.off())
+        {
+            best = Some(found);
+        }
     }
+    best.expect("the first way is always tried").0
 }
 
 /// The sizes that count, each once, and which of them the user named.
@@ -184,6 +221,7 @@ fn pinned(
     sizes: &Sizes,
     targets: [f64; 3],
     gap_folded: bool,
+    descent_reach: Reach,
 ) -> (LineFit, Score) {
     let own = [
         request.web.ascent,
@@ -192,11 +230,18 @@ fn pinned(
     ];
     let [ascents, descents, gaps] = [0, 1, 2].map(|part| {
         let own = if gap_folded { targets[part] } else { own[part] };
-        candidates(sizes, targets[part], own, &request.size_adjusts)
+        let reach = if part == 1 { descent_reach } else { NEAR };
+        candidates(sizes, targets[part], own, &request.stand_ins, reach)
     });
     let mut best: Option<(Score, LineFit)> = None;
+    // A wide choice for one value needs no wide choice for the others.
+    let others = if descent_reach.kept > NEAR.kept {
+        4
+    } else {
+        NEAR.kept
+    };
     for gap in gaps.iter().take(4) {
-        for ascent in &ascents {
+        for ascent in ascents.iter().take(others) {
             for descent in &descents {
                 let known = ascent.score.plus(descent.score).plus(gap.score);
                 if best.as_ref().is_some_and(|(score, _)| known >= *score) {
@@ -239,26 +284,33 @@ fn together(
         descent: descent.pinned,
         line_gap: gap.pinned,
     };
+    let web = Stated {
+        design: request.web_design,
+        size_adjust: 100.0,
+        overrides: pinned,
+    };
     let stand_ins = request
-        .size_adjusts
+        .stand_ins
         .iter()
         .enumerate()
-        .map(|(index, size_adjust)| {
+        .map(|(index, face)| {
             let overrides = Overrides {
                 ascent: ascent.stand_ins[index],
                 descent: descent.stand_ins[index],
                 line_gap: gap.stand_ins[index],
             };
+            let stand_in = Stated {
+                design: face.design,
+                size_adjust: face.size_adjust,
+                overrides,
+            };
             StandInLines {
                 overrides,
                 off_in_chromium: sizes.filter(|size| {
                     chromium::stated_line(size, 100.0, &pinned)
-                        != chromium::stated_line(size, *size_adjust, &overrides)
+                        != chromium::stated_line(size, face.size_adjust, &overrides)
                 }),
-                off_in_firefox: Some(sizes.filter(|size| {
-                    firefox::stated_line(size, 100.0, &pinned)
-                        != firefox::stated_line(size, *size_adjust, &overrides)
-                })),
+                off_in_firefox: Some(sizes.filter(|size| !web.agrees(&stand_in, size))),
             }
         })
         .collect();
@@ -275,12 +327,18 @@ fn together(
 
 /// Candidates for one part around `target` em, best in Chromium first; `own`
 /// is the font's own value in em.
-fn candidates(sizes: &Sizes, target: f64, own: f64, size_adjusts: &[f64]) -> Vec<Candidate> {
+fn candidates(
+    sizes: &Sizes,
+    target: f64,
+    own: f64,
+    faces: &[ResizedFace],
+    reach: Reach,
+) -> Vec<Candidate> {
     let centre = decimals(target * 100.0, 3);
-    let reach = (REACH / STEP) as i32;
-    let steps = if target == 0.0 { 0..=0 } else { -reach..=reach };
+    let far = (reach.far / reach.step) as i32;
+    let steps = if target == 0.0 { 0..=0 } else { -far..=far };
     let mut found: Vec<Candidate> = steps
-        .map(|step| decimals(centre + f64::from(step) * STEP, 3))
+        .map(|step| decimals(centre + f64::from(step) * reach.step, 3))
         .filter(|pinned| *pinned >= 0.0)
         .map(|pinned| {
             let goal: Vec<i32> = sizes
@@ -296,9 +354,9 @@ fn candidates(sizes: &Sizes, target: f64, own: f64, size_adjusts: &[f64]) -> Vec
                 own_others: own_lines.1,
                 moved: (pinned - target * 100.0).abs(),
             };
-            let stand_ins = size_adjusts
+            let stand_ins = faces
                 .iter()
-                .map(|size_adjust| {
+                .map(|ResizedFace { size_adjust, .. }| {
                     let value =
                         agreeing(sizes, &goal, *size_adjust, pinned / (size_adjust / 100.0));
                     let off =
@@ -320,7 +378,7 @@ fn candidates(sizes: &Sizes, target: f64, own: f64, size_adjusts: &[f64]) -> Vec
             .partial_cmp(&b.score)
             .unwrap_or(std::cmp::Ordering::Equal)
     });
-    found.truncate(KEPT);
+    found.truncate(reach.kept);
     found
 }
 
@@ -379,9 +437,9 @@ fn agreeing(sizes: &Sizes, goal: &[i32], size_adjust: f64, ideal: f64) -> f64 {
 fn unpinned(request: &LineRequest, sizes: &Sizes) -> LineFit {
     let web = request.web;
     let stand_ins = request
-        .size_adjusts
+        .stand_ins
         .iter()
-        .map(|size_adjust| {
+        .map(|ResizedFace { size_adjust, .. }| {
             let [ascent, descent, line_gap] = [web.ascent, web.descent, web.line_gap].map(|em| {
                 let goal: Vec<i32> = sizes
                     .px

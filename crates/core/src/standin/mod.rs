@@ -4,5 +4,5 @@
 mod lines;
 mod width;
 
-pub use lines::{LineFit, LineRequest, StandInLines, fit_lines, half_pixel_sizes};
+pub use lines::{LineFit, LineRequest, ResizedFace, StandInLines, fit_lines, half_pixel_sizes};
 pub use width::{Deviation, TextSample, WidthFit, WidthFitter};

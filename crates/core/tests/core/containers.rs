@@ -202,8 +202,8 @@ fn at(position: &str) -> FacePick {
 fn variable_fonts_open_at_named_positions_and_at_values() {
     let font = font_test_data::VAZIRMATN_VAR;
     let default = face(font);
-    let bold = pick(font, at("Bold")).expect("the named position");
-    let same = pick(font, at("wght=700")).expect("the same by value");
+    let bold = pick(font, &at("Bold")).expect("the named position");
+    let same = pick(font, &at("wght=700")).expect("the same by value");
     assert_eq!(
         (default.weight(), bold.weight(), same.weight()),
         (400.0, 700.0, 700.0)
@@ -229,7 +229,7 @@ fn variable_fonts_open_at_named_positions_and_at_values() {
 #[case(at("wdth=80"), "wght 100 to 900")]
 #[case(FacePick { index: 4, position: None }, "it holds 1, counted from 0")]
 fn a_wrong_pick_says_what_there_is(#[case] wrong: FacePick, #[case] says: &str) {
-    let error = pick(font_test_data::VAZIRMATN_VAR, wrong)
+    let error = pick(font_test_data::VAZIRMATN_VAR, &wrong)
         .err()
         .expect("an error")
         .to_string();

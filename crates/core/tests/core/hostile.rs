@@ -25,6 +25,7 @@ fn fonts() -> Vec<&'static [u8]> {
 /// Does with `bytes` what the commands do; true where they are a font.
 fn use_font(bytes: Vec<u8>) -> bool {
     let opened = FontFile::read(bytes, Limits::DEFAULT)
+        .map(FontFile::as_web_font)
         .and_then(|file| Face::open(&file, &FacePick::default()));
     let Ok(face) = opened else {
         return false;

@@ -10,12 +10,12 @@ pub fn demo(path: &str) -> Face {
 
 /// The default face of `bytes`.
 pub fn face(bytes: &[u8]) -> Face {
-    pick(bytes, FacePick::default()).expect("a font")
+    pick(bytes, &FacePick::default()).expect("a font")
 }
 
 /// A picked face of `bytes`.
-pub fn pick(bytes: &[u8], pick: FacePick) -> Result<Face, FontError> {
-    Face::open(&FontFile::read(bytes.to_vec(), Limits::DEFAULT)?, &pick)
+pub fn pick(bytes: &[u8], pick: &FacePick) -> Result<Face, FontError> {
+    Face::open(&FontFile::read(bytes.to_vec(), Limits::DEFAULT)?, pick)
 }
 
 /// A text that came from nowhere.

@@ -4,7 +4,8 @@ use rstest::rstest;
 use skrifa::font::metrics::{LineBox, LineExtents, Metrics};
 use skrifa::raw::types::F48Dot16;
 use tidy_lattice_core::font::{LineMetrics, LineSource};
-use tidy_lattice_core::layout::{Overrides, chromium, firefox};
+use tidy_lattice_core::layout::firefox::{Design, Stated};
+use tidy_lattice_core::layout::{Overrides, chromium};
 
 use crate::material::{demo, face};
 
@@ -104,6 +105,63 @@ fn firefox_keeps_fractions(
         descent: percent.1,
         line_gap: percent.2,
     };
-    let stated = firefox::stated_line(size, size_adjust, &overrides).height();
+    let stated = Stated {
+        design: PLAIN,
+        size_adjust,
+        overrides,
+    };
+    let stated = stated.line(size).height();
     assert!((stated - height).abs() < 1e-9, "{stated}");
+}
+
+const PLAIN: Design = Design {
+    units_per_em: 2048,
+    underline_position: -150.0,
+    underline_thickness: 100.0,
+};
+
+#[rstest]
+// In 2048 units 10.5 px scale exactly and round up, in 1000 they scale to a
+// little less and round down.
+#[case(2048, 11.0)]
+#[case(1000, 10.0)]
+fn firefox_rounds_the_em_through_the_scale_of_the_font(#[case] units_per_em: u16, #[case] em: f64) {
+    let stated = Stated {
+        design: Design {
+            units_per_em,
+            ..PLAIN
+        },
+        size_adjust: 100.0,
+        overrides: Overrides {
+            ascent: 10.0,
+            descent: 10.0,
+            line_gap: 10.0,
+        },
+    };
+    assert!((stated.line(10.5).height() - (em + 1.05)).abs() < 1e-9);
+}
+
+#[test]
+fn firefox_makes_room_for_the_underline() {
+    let overrides = Overrides {
+        ascent: 96.88,
+        descent: 24.163,
+        line_gap: 0.0,
+    };
+    let below = |design| {
+        let stated = Stated {
+            design,
+            size_adjust: 100.0,
+            overrides,
+        };
+        stated.line(17.5).below
+    };
+    let low = Design {
+        units_per_em: 2816,
+        underline_position: -445.0,
+        underline_thickness: 243.0,
+    };
+    // 4.23 px, but an underline of 1.51 px at its bottom counts as 3 + 2 px.
+    assert_eq!(below(low), 300);
+    assert!(below(PLAIN) < 270);
 }

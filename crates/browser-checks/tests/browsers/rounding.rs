@@ -1,0 +1,131 @@
+//! The roundings that the line models rest on, each measured alone.
+
+use std::fmt::Write as _;
+use std::fs;
+
+use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
+use tidy_lattice_core::layout::firefox::{Design, Stated};
+use tidy_lattice_core::layout::{Overrides, chromium};
+use tidy_lattice_core::standin::half_pixel_sizes;
+
+/// `size-adjust` in %: whole ones put many products on a border.
+const SIZE_ADJUSTS: [f64; 8] = [99.0, 116.0, 110.0, 150.0, 104.56, 92.01, 87.31, 61.7];
+
+const FONT: &str = "DejaVuSans.ttf";
+
+#[test]
+#[ignore = "needs Chromium and Debian's fonts; .ci/run installs them"]
+fn chromium_cuts_used_sizes_to_hundredths() {
+    let server = Server::new();
+    server.put(
+        "/font",
+        "font/ttf",
+        fs::read(fonts::named(FONT)).expect("a font"),
+    );
+    let (mut css, mut divs) = (String::new(), String::new());
+    for (index, size_adjust) in SIZE_ADJUSTS.iter().enumerate() {
+        // A line of 100 em shows hundredths of the used size as whole px.
+        let _ = writeln!(
+            css,
+            "@font-face {{ font-family: f{index}; src: url(/font); size-adjust: {size_adjust}%; \
+             ascent-override: 10000%; descent-override: 0%; line-gap-override: 0% }}"
+        );
+        for size in half_pixel_sizes() {
+            let _ = writeln!(divs, "<div style='font: {size}px f{index}'>H</div>");
+        }
+    }
+    let page = format!("<!doctype html><style>{css}</style>{divs}");
+    server.put("/page", "text/html; charset=utf-8", page);
+    let browser = Browser::start(Engine::Chromium);
+    browser.open(&server.url("/page"));
+    let heights: Vec<f64> = browser.run(
+        "await Promise.all([...document.fonts].map(face => face.load()));
+         return [...document.querySelectorAll('div')].map(d => d.getBoundingClientRect().height);",
+    );
+    let mut heights = heights.iter();
+    for size_adjust in SIZE_ADJUSTS {
+        for size in half_pixel_sizes() {
+            let predicted = f64::from(chromium::used_size(size, size_adjust)) * 100.0;
+            let measured = heights.next().expect("a height");
+            assert_eq!(predicted.round(), *measured, "{size} px at {size_adjust} %");
+        }
+    }
+}
+
+/// Low, thick and thin underlines; ems of 1000, 1950, 2048 and 2816 units.
+const DESIGNS: [&str; 6] = [
+    "Inter-SemiBold.otf",
+    "InterDisplay-Black.otf",
+    "FiraCode-Regular.ttf",
+    "Lato-Regular.ttf",
+    "NimbusSans-Regular.otf",
+    FONT,
+];
+
+#[test]
+#[ignore = "needs Firefox and Debian's fonts; .ci/run installs them"]
+fn firefox_takes_em_and_underline_from_the_face() {
+    let metrics = [
+        (100.0, 5.0, 0.0),
+        (100.0, 15.0, 0.0),
+        (100.0, 24.0, 0.0),
+        (10.0, 10.0, 10.0),
+    ];
+    let overrides = metrics.map(|(ascent, descent, line_gap)| Overrides {
+        ascent,
+        descent,
+        line_gap,
+    });
+    let server = Server::new();
+    let browser = Browser::start(Engine::Firefox);
+    let (mut lines, mut wrong) = (0, Vec::new());
+    for (file, size_adjust) in DESIGNS
+        .iter()
+        .flat_map(|file| [(file, 100.0), (file, 104.56)])
+    {
+        let path = fonts::named(file);
+        let address = format!("/{file}");
+        server.put(&address, "font/ttf", fs::read(&path).expect("a font"));
+        let (mut css, mut divs) = (String::new(), String::new());
+        for (index, stated) in overrides.iter().enumerate() {
+            let _ = writeln!(
+                css,
+                "@font-face {{ font-family: f{index}; src: url({address}); size-adjust: {size_adjust}%; \
+                 ascent-override: {}%; descent-override: {}%; line-gap-override: {}% }}",
+                stated.ascent, stated.descent, stated.line_gap
+            );
+            for size in half_pixel_sizes() {
+                let _ = writeln!(divs, "<div style='font: {size}px f{index}'>H</div>");
+            }
+        }
+        let page = format!("<!doctype html><style>{css}</style>{divs}");
+        server.put("/page", "text/html; charset=utf-8", page);
+        browser.open(&server.url("/page"));
+        let heights: Vec<f64> = browser.run(
+            "await Promise.all([...document.fonts].map(face => face.load()));
+             return [...document.querySelectorAll('div')].map(d => d.getBoundingClientRect().height);",
+        );
+        let design = Design::of(&fonts::face(&path));
+        let mut heights = heights.iter();
+        for overrides in overrides {
+            for size in half_pixel_sizes() {
+                let stated = Stated {
+                    design,
+                    size_adjust,
+                    overrides,
+                };
+                let line = stated.line(size);
+                let measured = (heights.next().expect("a height") * 60.0).round() as i64;
+                lines += 1;
+                if line.above + line.below != measured && stated.agrees(&stated, size) {
+                    wrong.push(format!("{file} {size} px: {line:?}, measured {measured}"));
+                }
+            }
+        }
+    }
+    println!(
+        "Firefox: {} of {lines} lines as predicted",
+        lines - wrong.len()
+    );
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
