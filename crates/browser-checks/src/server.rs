@@ -1,20 +1,23 @@
 //! A server on this machine for pages and fonts, which can hold fonts back.
+//!
+//! One thread and one answer for each connection: browsers open many at a time,
+//! and a held answer must not hold the others.
 
 use std::collections::HashMap;
+use std::io::{self, BufRead as _, BufReader, Write as _};
+use std::net::{SocketAddr, TcpListener, TcpStream};
 use std::sync::{Arc, Condvar, Mutex};
 use std::thread;
-
-use tiny_http::{Header, Response};
 
 /// Whether held fonts are let go.
 type Gate = Arc<(Mutex<bool>, Condvar)>;
 
-/// Content of the server by path.
+/// Kind and content by path.
 type Files = Arc<Mutex<HashMap<String, (String, Vec<u8>)>>>;
 
-/// The server; it ends when this is dropped.
+/// The server; it goes on until the checks end.
 pub struct Server {
-    server: Arc<tiny_http::Server>,
+    address: SocketAddr,
     files: Files,
     gate: Gate,
 }
@@ -35,28 +38,26 @@ impl Server {
     ///
     /// Where no port can be had.
     pub fn new() -> Self {
-        let server = Arc::new(tiny_http::Server::http("127.0.0.1:0").expect("a port"));
-        let files = Files::default();
-        let gate = Gate::default();
-        {
-            let (server, files, gate) = (server.clone(), files.clone(), gate.clone());
-            thread::spawn(move || {
-                for request in server.incoming_requests() {
-                    let (files, gate) = (files.clone(), gate.clone());
-                    thread::spawn(move || answer(request, &files, &gate));
-                }
-            });
-        }
-        Server {
-            server,
-            files,
-            gate,
-        }
+        let listener = TcpListener::bind("127.0.0.1:0").expect("a port");
+        let server = Server {
+            address: listener.local_addr().expect("an address"),
+            files: Files::default(),
+            gate: Gate::default(),
+        };
+        let (files, gate) = (server.files.clone(), server.gate.clone());
+        thread::spawn(move || {
+            for connection in listener.incoming().flatten() {
+                let (files, gate) = (files.clone(), gate.clone());
+                // A browser that goes away early is no failure of the server.
+                thread::spawn(move || answer(&connection, &files, &gate).unwrap_or_default());
+            }
+        });
+        server
     }
 
     /// The address of `path`.
     pub fn url(&self, path: &str) -> String {
-        format!("http://{}{path}", self.server.server_addr())
+        format!("http://{}{path}", self.address)
     }
 
     /// Serves `content` at `path`; under `/held/` only once it is let go.
@@ -92,30 +93,31 @@ impl HeldBack<'_> {
     }
 }
 
-impl Drop for Server {
-    fn drop(&mut self) {
-        self.server.unblock();
-    }
-}
-
-fn answer(request: tiny_http::Request, files: &Files, gate: &Gate) {
-    let path = request.url().to_owned();
+fn answer(connection: &TcpStream, files: &Files, gate: &Gate) -> io::Result<()> {
+    let mut lines = BufReader::new(connection).lines();
+    let request = lines.next().unwrap_or_else(|| Ok(String::new()))?;
+    // The headers must be read, or closing would reset the connection.
+    while lines
+        .next()
+        .transpose()?
+        .is_some_and(|line| !line.is_empty())
+    {}
+    let path = request.split(' ').nth(1).unwrap_or("/").to_owned();
     if path.starts_with("/held/") {
         let open = gate.0.lock().expect("the gate");
         let _open = gate.1.wait_while(open, |open| !*open).expect("the gate");
     }
     let file = files.lock().expect("the files").get(&path).cloned();
-    // A browser that has gone away is no failure of the server.
-    let _ = match file {
-        Some((kind, content)) => {
-            let header =
-                |name: &str, value: &str| Header::from_bytes(name, value).expect("a valid header");
-            request.respond(
-                Response::from_data(content)
-                    .with_header(header("Content-Type", &kind))
-                    .with_header(header("Cache-Control", "no-store")),
-            )
-        }
-        None => request.respond(Response::from_string("not here").with_status_code(404)),
+    let (status, kind, content) = match file {
+        Some((kind, content)) => ("200 OK", kind, content),
+        None => ("404 Not Found", "text/plain".to_owned(), Vec::new()),
     };
+    let mut connection = connection;
+    write!(
+        connection,
+        "HTTP/1.1 {status}\r\nContent-Type: {kind}\r\nContent-Length: {}\r\n\
+         Cache-Control: no-store\r\nConnection: close\r\n\r\n",
+        content.len()
+    )?;
+    connection.write_all(&content)
 }

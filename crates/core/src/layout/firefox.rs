@@ -122,18 +122,21 @@ impl Stated {
         }
     }
 
-    /// The em in whole px: the size in 1/64 px becomes a 16.16 scale from font
-    /// units to 1/64 px, and the scale gives the em back.
+    /// The em in whole px, as the scale from font units gives it back.
     fn em(&self, used: f64) -> f64 {
+        round(f64::from(self.design.units_per_em) * self.scale(used))
+    }
+
+    /// Px to a font unit, in the fixed point of the font engine.
+    fn scale(&self, used: f64) -> f64 {
         let units = f64::from(self.design.units_per_em);
-        let scale = round(round(used * 64.0) * 65536.0 / units);
-        round(units * scale / 65536.0 / 64.0)
+        round(round(used * 64.0) * 65536.0 / units) / 65536.0 / 64.0
     }
 
     /// The descent in whole px, with room for the underline. An underline that
     /// would leave the descent is first moved up to its bottom.
     fn whole_descent(&self, used: f64, descent: f64) -> f64 {
-        let px = used / f64::from(self.design.units_per_em);
+        let px = self.scale(used);
         let mut thickness = (self.design.underline_thickness * px).max(1.0);
         let mut offset = (self.design.underline_position * px).min(-1.0);
         if thickness - offset > descent {
