@@ -19,7 +19,7 @@ Exit status:
   3  an input could not be read
   4  an output could not be written";
 
-const TEMPLATE: &str = "{about-with-newline}\n{usage-heading} {usage}\n{before-help}Options:\n{options}\n\n{after-help}\n";
+const TEMPLATE: &str = "{about-with-newline}\n{usage-heading} {usage}\n{before-help}Options:\n{options}\n{after-help}\n";
 
 /// Will every character show, and will anything jump?
 ///
@@ -31,12 +31,14 @@ const TEMPLATE: &str = "{about-with-newline}\n{usage-heading} {usage}\n{before-h
 #[command(help_template = TEMPLATE, before_help = groups(), after_help = STATUS)]
 #[command(disable_help_subcommand = true)]
 pub struct Args {
-    /// When to use colour
+    /// When to use colour: auto, always or never
     #[arg(
         long,
         global = true,
         value_name = "WHEN",
         default_value = "auto",
+        hide_possible_values = true,
+        hide_default_value = true,
         help_heading = "General"
     )]
     pub colour: Colour,

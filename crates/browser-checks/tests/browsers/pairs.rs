@@ -4,14 +4,14 @@ use std::fs;
 
 use tidy_lattice_browser_checks::{Server, fonts};
 use tidy_lattice_core::need::Source;
-use tidy_lattice_core::stack::{BuildRequest, Built, SampleKind, build};
+use tidy_lattice_core::stack::{BuildError, BuildRequest, Built, SampleKind, build};
 use tidy_lattice_core::standin::TextSample;
 
 /// File names of a web font and an installed font.
-pub type Pair = (&'static str, &'static str);
+pub type Pair<'a> = (&'a str, &'a str);
 
 /// Different designs, different line metrics, wider and narrower.
-pub const PAIRS: [Pair; 6] = [
+pub const PAIRS: [Pair<'_>; 6] = [
     // The web font has an old kerning table that browsers drop.
     ("OpenSans-Regular.ttf", "LiberationSans-Regular.ttf"),
     // Ascent and descent make 1 em, with a gap.
@@ -32,7 +32,12 @@ pub const FAMILY: &str = "Checked Web Font";
 
 /// Builds the stack of `pair`, fitted on the paragraphs; the web font is
 /// served in `folder` under its own name, as browsers keep fonts by address.
-pub fn stack(server: &Server, pair: Pair, folder: &str, sizes: &[f32]) -> Built {
+pub fn stack(
+    server: &Server,
+    pair: Pair<'_>,
+    folder: &str,
+    sizes: &[f32],
+) -> Result<Built, BuildError> {
     let (web, local) = (fonts::named(pair.0), fonts::named(pair.1));
     let url = format!("{folder}/{}", pair.0);
     server.put(&url, "font/ttf", fs::read(&web).expect("the web font"));
@@ -54,5 +59,19 @@ pub fn stack(server: &Server, pair: Pair, folder: &str, sizes: &[f32]) -> Built 
         generic: None,
         pin: true,
     })
-    .expect("a stack")
+}
+
+/// Names of `count` pairs of Latin fonts, picked from all that are installed;
+/// the same in every run on the same fonts.
+pub fn random_pairs(count: usize) -> Vec<(String, String)> {
+    let latin: Vec<String> = fonts::installed()
+        .iter()
+        .filter(|path| fonts::try_face(path).is_ok_and(|face| face.maps('a') && face.maps('z')))
+        .filter_map(|path| path.file_name()?.to_str().map(str::to_owned))
+        .collect();
+    // Steps that have no common factor with the number of fonts reach all.
+    let pick = |index: usize, step: usize| latin[index * step % latin.len()].clone();
+    (1..=count)
+        .map(|index| (pick(index, 7_919), pick(index, 104_729)))
+        .collect()
 }

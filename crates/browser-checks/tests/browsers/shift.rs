@@ -29,7 +29,7 @@ fn stand_ins_shift_at_most_a_fifth() {
     let server = Server::new();
     let mut failures = Vec::new();
     for pair in PAIRS {
-        let built = stack(&server, pair, "/held", &[SIZE]);
+        let built = stack(&server, pair, "/held", &[SIZE]).expect("a stack");
         let local = &built.stand_ins[0].face.names.family;
         let bare = format!("\"{FAMILY}\", \"{local}\", sans-serif");
         let (mut with, mut without, mut line_changes) = (0.0, 0.0, (0, 0));
@@ -61,7 +61,7 @@ fn stand_ins_shift_at_most_a_fifth() {
 }
 
 /// Every paragraph of one line keeps its height to the pixel.
-fn check_single_lines(pair: Pair, width: u32, page: &Measured, failures: &mut Vec<String>) {
+fn check_single_lines(pair: Pair<'_>, width: u32, page: &Measured, failures: &mut Vec<String>) {
     let line = page
         .heights
         .iter()

@@ -6,7 +6,7 @@ use tidy_lattice_core::stack::Built;
 use tidy_lattice_core::standin::half_pixel_sizes;
 
 use super::table::{lines, table};
-use super::text::{BAD, FAINT, GOOD, TITLE, count, px_list, safe, styled};
+use super::text::{BAD, FAINT, GOOD, TITLE, count, paragraph, px_list, safe, styled};
 
 /// The fit of each stand-in, what is off, the stack.
 pub fn view(built: &Built) -> String {
@@ -24,33 +24,35 @@ pub fn view(built: &Built) -> String {
         stand_ins(built),
     );
     let _ = write!(view, "\n{}", off_lists(built));
-    let _ = writeln!(view, " font-family: {}", safe(&built.font_family));
+    if let Some(change) = own_change(built) {
+        view.push_str(&paragraph(&change));
+    }
+    view.push_str(&paragraph(&format!(
+        "font-family: {}",
+        safe(&built.font_family)
+    )));
     for note in &built.notes {
         let (style, word) = if note.finding {
             (BAD, "finding")
         } else {
             (FAINT, "note")
         };
-        let _ = writeln!(
-            view,
-            " {} {}",
-            styled(style, &format!("{word}:")),
-            safe(&note.text)
-        );
+        let word = styled(style, &format!("{word}:"));
+        view.push_str(&paragraph(&format!("{word} {}", safe(&note.text))));
     }
     view
 }
 
 fn stand_ins(built: &Built) -> String {
-    let at_sizes = format!("equal lines at {}", px_list(&built.sizes));
+    let at_sizes = format!("lines at {}", px_list(&built.sizes));
     let mut table = table(
         &[
             "Stand-in over",
             "size-adjust",
             "words differ by",
             at_sizes.as_str(),
-            "8 to 96 px, Chromium",
-            "Firefox",
+            "Chromium, 8 to 96 px",
+            "Firefox, 8 to 96 px",
         ],
         &[1, 4, 5],
     );
@@ -64,8 +66,8 @@ fn stand_ins(built: &Built) -> String {
                     .is_some_and(|off| off.contains(size))
         });
         let verdict = match off.count() {
-            0 => styled(GOOD, "yes"),
-            off => styled(BAD, &format!("no, {off} off")),
+            0 => styled(GOOD, "equal"),
+            off => styled(BAD, &format!("{off} differ")),
         };
         table.add_row([
             safe(&stand_in.face.names.label()),
@@ -82,6 +84,31 @@ fn stand_ins(built: &Built) -> String {
     lines(&table)
 }
 
+/// What pinning does to the web font's own lines.
+fn own_change(built: &Built) -> Option<String> {
+    let changed = &built.web.own_lines_changed;
+    let halves = half_pixel_sizes()
+        .filter(|size| changed.contains(size))
+        .count();
+    let named = built
+        .sizes
+        .iter()
+        .filter(|size| changed.contains(size))
+        .count();
+    (halves > 0).then(|| {
+        format!(
+            "Pinning moves {}'s own lines in Chromium by a pixel at {halves} of {} sizes, {}.",
+            safe(&built.web.family),
+            half_pixel_sizes().count(),
+            if named == 0 {
+                "none of them named".to_owned()
+            } else {
+                format!("{named} of them named")
+            },
+        )
+    })
+}
+
 /// How many of the half-pixel sizes agree.
 fn equal_sizes(off: Option<&Vec<f32>>) -> String {
     let all = half_pixel_sizes().count();
@@ -91,7 +118,7 @@ fn equal_sizes(off: Option<&Vec<f32>>) -> String {
             let equal = half_pixel_sizes()
                 .filter(|size| !off.contains(size))
                 .count();
-            format!("{equal} of {all}")
+            format!("{equal} of {all} equal")
         }
     }
 }
@@ -115,12 +142,11 @@ fn off_lists(built: &Built) -> String {
             } else {
                 format!(" and {rest} more")
             };
-            let _ = writeln!(
-                text,
-                " {} in {engine}: no triple agrees at {}{more}",
+            text.push_str(&paragraph(&format!(
+                "{} in {engine}: no triple agrees at {}{more}",
                 safe(&stand_in.face.names.label()),
                 px_list(&off[..off.len().min(LISTED)]),
-            );
+            )));
         }
     }
     text

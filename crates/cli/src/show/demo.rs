@@ -34,7 +34,7 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
     part(
         "1. Will every character show?",
         &commands.cover,
-        &cover::view(&demo.cover, GapLimit::Most(6)),
+        &cover::view(&demo.cover, GapLimit::Most(4)),
     );
     part(
         "2. Will anything jump?",
@@ -43,7 +43,7 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
     );
     let _ = write!(
         view,
-        "\n{}\n  {}\n  less stack.css                                   the style sheet that was built\n  \
+        "\n{}\n  {}\n  less stack.css\n  \
          tidy-lattice cover --font fonts/SkerrymarkText-Regular.ttf texts/vi.txt\n  \
          tidy-lattice cover --font YOUR-FONT.woff2 YOUR-TEXT.txt\n",
         styled(TITLE, "Try next"),

@@ -1,5 +1,7 @@
 //! Words, numbers and styles of the human views.
 
+use std::io::IsTerminal as _;
+
 use anstyle::{AnsiColor, Style};
 
 /// Titles.
@@ -65,4 +67,21 @@ pub fn safe(text: &str) -> String {
     text.chars()
         .map(|c| if steers(c) { '\u{fffd}' } else { c })
         .collect()
+}
+
+/// A paragraph behind one blank, ending in a line break; as wide as the
+/// terminal, and in one line where there is none.
+pub fn paragraph(text: &str) -> String {
+    let width = if std::io::stdout().is_terminal() {
+        textwrap::termwidth()
+    } else {
+        usize::MAX
+    };
+    let options = textwrap::Options::new(width)
+        .initial_indent(" ")
+        .subsequent_indent("   ")
+        .break_words(false);
+    let mut wrapped = textwrap::fill(text, options);
+    wrapped.push('\n');
+    wrapped
 }

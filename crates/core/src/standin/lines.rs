@@ -116,10 +116,7 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
     ];
     let mut best: Option<(LineFit, Score)> = None;
     for (targets, gap_folded, reach) in ways {
-        if best
-            .as_ref()
-            .is_some_and(|(_, score)| score.off() == (0, 0))
-        {
+        if best.as_ref().is_some_and(|(_, score)| score.is_even()) {
             break;
         }
         if gap_folded && web.line_gap == 0.0 {
@@ -128,7 +125,7 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
         let found = pinned(request, &sizes, targets, gap_folded, reach);
         if best
             .as_ref()
-            .is_none_or(|(_, score)| found.1.off() < score.off())
+            .is_none_or(|(_, score)| found.1.rank() < score.rank())
         {
             best = Some(found);
         }
@@ -164,6 +161,11 @@ impl Sizes {
             .collect()
     }
 
+    /// How many named and how many other sizes are among `listed`.
+    fn split(&self, listed: &[f32]) -> (u32, u32) {
+        self.count(|index| listed.contains(&self.px[index]))
+    }
+
     /// How many named and how many other sizes `differs` holds at.
     fn count(&self, differs: impl Fn(usize) -> bool) -> (u32, u32) {
         let mut count = (0, 0);
@@ -178,26 +180,48 @@ impl Sizes {
     }
 }
 
-/// How good a candidate is; less is better, the first field first.
-#[derive(Debug, Clone, Copy, PartialEq, PartialOrd)]
+/// How good a candidate is.
+#[derive(Debug, Clone, Copy, Default)]
 struct Score {
-    off_wanted: u32,
+    /// Named sizes at which a stand-in's lines differ.
+    off_named: u32,
+    /// Other sizes at which they do.
     off_others: u32,
-    own_wanted: u32,
+    /// Named sizes at which the web font's own lines change.
+    own_named: u32,
+    /// Other sizes at which they do.
     own_others: u32,
+    /// How far the values are from the font's own, in % of an em.
     moved: f64,
 }
 
 impl Score {
-    fn off(&self) -> (u32, u32) {
-        (self.off_wanted, self.off_others)
+    /// Adds sizes (named, others) at which lines differ.
+    fn add_off(&mut self, off: (u32, u32)) {
+        self.off_named += off.0;
+        self.off_others += off.1;
+    }
+
+    fn is_even(&self) -> bool {
+        self.off_named == 0 && self.off_others == 0
+    }
+
+    /// Less is better. A jump at a named size is worst, then a lasting change
+    /// there; at other sizes a jump weighs eight lasting changes.
+    fn rank(&self) -> (u32, u32, u32) {
+        let others = 8 * self.off_others + self.own_others;
+        (self.off_named, self.own_named, others)
+    }
+
+    fn is_better_than(&self, other: &Score) -> bool {
+        (self.rank(), self.moved) < (other.rank(), other.moved)
     }
 
     fn plus(self, other: Score) -> Score {
         Score {
-            off_wanted: self.off_wanted + other.off_wanted,
+            off_named: self.off_named + other.off_named,
             off_others: self.off_others + other.off_others,
-            own_wanted: self.own_wanted + other.own_wanted,
+            own_named: self.own_named + other.own_named,
             own_others: self.own_others + other.own_others,
             moved: self.moved + other.moved,
         }
@@ -243,25 +267,29 @@ fn pinned(
     for gap in gaps.iter().take(4) {
         for ascent in ascents.iter().take(others) {
             for descent in &descents {
-                let known = ascent.score.plus(descent.score).plus(gap.score);
-                if best.as_ref().is_some_and(|(score, _)| known >= *score) {
+                let mut score = ascent.score.plus(descent.score).plus(gap.score);
+                // Firefox can only add to the lines that are off.
+                let least = Score {
+                    own_named: 0,
+                    own_others: 0,
+                    ..score
+                };
+                if best
+                    .as_ref()
+                    .is_some_and(|(score, _)| !least.is_better_than(score))
+                {
                     continue;
                 }
                 let fit = together(request, sizes, gap_folded, [ascent, descent, gap]);
-                let mut score = known;
-                for off in fit
-                    .stand_ins
-                    .iter()
-                    .filter_map(|s| s.off_in_firefox.as_ref())
-                {
-                    let wanted = off
-                        .iter()
-                        .filter(|size| request.sizes.contains(size))
-                        .count();
-                    score.off_wanted += wanted as u32;
-                    score.off_others += (off.len() - wanted) as u32;
+                (score.own_named, score.own_others) = sizes.split(&fit.own_lines_changed);
+                for stand_in in &fit.stand_ins {
+                    let off = stand_in.off_in_firefox.as_deref().unwrap_or_default();
+                    score.add_off(sizes.split(off));
                 }
-                if best.as_ref().is_none_or(|(least, _)| score < *least) {
+                if best
+                    .as_ref()
+                    .is_none_or(|(best, _)| score.is_better_than(best))
+                {
                     best = Some((score, fit));
                 }
             }
@@ -348,21 +376,19 @@ fn candidates(
                 .collect();
             let own_lines = sizes.count(|i| goal[i] != chromium::natural_part(sizes.px[i], own));
             let mut score = Score {
-                off_wanted: 0,
-                off_others: 0,
-                own_wanted: own_lines.0,
+                own_named: own_lines.0,
                 own_others: own_lines.1,
                 moved: (pinned - target * 100.0).abs(),
+                ..Score::default()
             };
             let stand_ins = faces
                 .iter()
                 .map(|ResizedFace { size_adjust, .. }| {
                     let value =
                         agreeing(sizes, &goal, *size_adjust, pinned / (size_adjust / 100.0));
-                    let off =
-                        sizes.count(|i| stand_in_part(sizes.px[i], *size_adjust, value) != goal[i]);
-                    score.off_wanted += off.0;
-                    score.off_others += off.1;
+                    score.add_off(
+                        sizes.count(|i| stand_in_part(sizes.px[i], *size_adjust, value) != goal[i]),
+                    );
                     value
                 })
                 .collect();
@@ -374,9 +400,8 @@ fn candidates(
         })
         .collect();
     found.sort_by(|a, b| {
-        a.score
-            .partial_cmp(&b.score)
-            .unwrap_or(std::cmp::Ordering::Equal)
+        let by_rank = a.score.rank().cmp(&b.score.rank());
+        by_rank.then(a.score.moved.total_cmp(&b.score.moved))
     });
     found.truncate(reach.kept);
     found

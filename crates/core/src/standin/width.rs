@@ -2,8 +2,8 @@
 //! wide as the web font does.
 //!
 //! The factor is the ratio of the two faces' widths over the words of the text,
-//! each shaped with kerning and ligatures and counted as often as it occurs,
-//! spaces included. A mean over all glyphs would give rare letters the weight
+//! each shaped between spaces, with kerning and ligatures, and counted as often as
+//! it occurs. A mean over all glyphs would give rare letters the weight
 //! of frequent ones and is off by several per cent.
 
 use std::collections::HashMap;
@@ -67,7 +67,8 @@ pub struct WidthFit {
     pub size_adjust: f64,
     /// Words, repeats included, that both faces can show and that were fitted.
     pub words: u64,
-    /// Words, repeats included, left out because a face lacks a character.
+    /// Words, repeats included, that the web font can show and the local face
+    /// cannot; they were left out.
     pub words_left_out: u64,
     /// The local face as it is.
     pub before: Deviation,
@@ -78,7 +79,6 @@ pub struct WidthFit {
 /// Fits local faces to one web font on one sample of text.
 pub struct WidthFitter<'a> {
     sample: &'a TextSample,
-    web: Ruler<'a>,
     /// Widths of the sample's words in the web font, in em, where it has them.
     web_widths: Vec<Option<f64>>,
 }
@@ -92,14 +92,15 @@ impl<'a> WidthFitter<'a> {
             .iter()
             .map(|(word, _)| ruler.width(word))
             .collect();
-        WidthFitter {
-            sample,
-            web: ruler,
-            web_widths,
-        }
+        WidthFitter { sample, web_widths }
     }
 
-    /// Words of the sample, repeats included, that the web font can show.
+    /// Words of the sample, repeats included.
+    pub fn words(&self) -> u64 {
+        self.sample.total()
+    }
+
+    /// Those of them that the web font can show.
     pub fn words_in_web_font(&self) -> u64 {
         let shown = self.sample.words.iter().zip(&self.web_widths);
         shown
@@ -109,17 +110,15 @@ impl<'a> WidthFitter<'a> {
     }
 
     /// Fits `local`; `None` where the two faces share no word of the sample.
-    pub fn fit(&mut self, local: &Face) -> Option<WidthFit> {
+    pub fn fit(&self, local: &Face) -> Option<WidthFit> {
         let mut ruler = Ruler::new(local);
-        let (web_space, local_space) = (self.web.space(), ruler.space());
         let mut pairs: Vec<(f64, f64, u64)> = Vec::new();
         let mut words_left_out = 0;
         for ((word, count), web) in self.sample.words.iter().zip(&self.web_widths) {
-            match (web, ruler.width(word)) {
-                (Some(web), Some(local)) => {
-                    pairs.push((web + web_space, local + local_space, *count));
-                }
-                _ => words_left_out += count,
+            let Some(web) = web else { continue };
+            match ruler.width(word) {
+                Some(local) => pairs.push((*web, local, *count)),
+                None => words_left_out += count,
             }
         }
         let sum = |pick: fn(&(f64, f64, u64)) -> f64| -> f64 {
@@ -170,23 +169,24 @@ fn deviation(pairs: &[(f64, f64, u64)], factor: f64) -> Deviation {
 struct Ruler<'a> {
     face: &'a Face,
     shaper: Shaper<'a>,
+    space: f64,
     known: HashMap<String, bool>,
 }
 
 impl<'a> Ruler<'a> {
     fn new(face: &'a Face) -> Self {
+        let mut shaper = Shaper::new(face);
         Ruler {
             face,
-            shaper: Shaper::new(face),
+            space: shaper.width(" "),
+            shaper,
             known: HashMap::new(),
         }
     }
 
-    fn space(&mut self) -> f64 {
-        self.shaper.width(" ")
-    }
-
-    /// The width of `word` in em; `None` where the face cannot show all of it.
+    /// The width in em that `word` and a space after it add to a line, kerning
+    /// with the spaces on both sides included, as Chromium shapes whole lines.
+    /// `None` where the face cannot show all of the word.
     fn width(&mut self, word: &str) -> Option<f64> {
         let mut start = 0;
         for end in GraphemeClusterSegmenter::new().segment_str(word).skip(1) {
@@ -204,6 +204,7 @@ impl<'a> Ruler<'a> {
                 return None;
             }
         }
-        Some(self.shaper.width(word)).filter(|width| *width > 0.0)
+        let width = self.shaper.width(&format!(" {word} ")) - self.space;
+        Some(width).filter(|width| *width > 0.0)
     }
 }
