@@ -1,6 +1,8 @@
 //! Progress bars, for work that takes over half a second, on a terminal only.
 
 use std::cell::Cell;
+use std::sync::mpsc::{self, RecvTimeoutError};
+use std::thread;
 use std::time::{Duration, Instant};
 
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
@@ -39,6 +41,26 @@ impl Progress {
         }
         self.bar.inc(1);
     }
+}
+
+/// Does `work`, and turns a spinner called `label` while it takes long.
+pub fn while_working<T>(label: &'static str, work: impl FnOnce() -> T) -> T {
+    thread::scope(|scope| {
+        let (working, done) = mpsc::channel::<()>();
+        scope.spawn(move || {
+            if done.recv_timeout(PATIENCE) == Err(RecvTimeoutError::Timeout) {
+                let spinner = ProgressBar::with_draw_target(None, ProgressDrawTarget::stderr());
+                spinner.set_message(label);
+                spinner.enable_steady_tick(Duration::from_millis(100));
+                // Ends when the other side is dropped, by a panic of the work too.
+                let _ = done.recv();
+                spinner.finish_and_clear();
+            }
+        });
+        let result = work();
+        drop(working);
+        result
+    })
 }
 
 impl Drop for Progress {

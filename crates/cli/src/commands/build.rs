@@ -9,6 +9,7 @@ use tidy_lattice_core::style::{is_generic, url_path};
 
 use crate::args::BuildArgs;
 use crate::error::{CliError, Outcome};
+use crate::progress::while_working;
 use crate::{input, output, show};
 
 /// The sizes that browsers can set, in px.
@@ -21,7 +22,7 @@ pub fn run(args: &BuildArgs, json: bool) -> Result<Outcome, CliError> {
     let (sample, sample_kind) = sample(args)?;
     let web = input::web_face(&args.web, limits)?;
     let locals = input::faces(&args.locals, limits)?;
-    let built = build(&BuildRequest {
+    let request = BuildRequest {
         web: &web,
         family: args.family.clone(),
         url: url(args),
@@ -32,7 +33,8 @@ pub fn run(args: &BuildArgs, json: bool) -> Result<Outcome, CliError> {
         sizes: args.sizes.clone(),
         generic: args.generic.clone(),
         pin: !args.no_pin,
-    })?;
+    };
+    let built = while_working("Fitting widths and lines", || build(&request))?;
     deliver(args, json, &built)?;
     Ok(Outcome::of(built.notes.iter().any(|note| note.finding)))
 }

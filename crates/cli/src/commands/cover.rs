@@ -5,6 +5,7 @@ use tidy_lattice_core::need::Need;
 
 use crate::args::CoverArgs;
 use crate::error::{CliError, Outcome};
+use crate::progress::while_working;
 use crate::show::{self, GapLimit};
 use crate::{input, output};
 
@@ -18,7 +19,9 @@ pub fn run(args: &CoverArgs, json: bool) -> Result<Outcome, CliError> {
             face.names().label()
         ));
     }
-    let coverage = lattice::cover(&Need::gather(&sources), &stack);
+    let coverage = while_working("Crossing text and fonts", || {
+        lattice::cover(&Need::gather(&sources), &stack)
+    });
     output::print(&if json {
         show::json::document("cover", &coverage)
     } else {

@@ -11,6 +11,8 @@
 
 use serde::Serialize;
 
+use super::score::Score;
+use super::sizes::Sizes;
 use crate::font::LineMetrics;
 use crate::layout::firefox::{Design, Stated};
 use crate::layout::{Overrides, chromium};
@@ -36,12 +38,9 @@ const NEAR: Reach = Reach {
 /// their underlines need different room.
 const FAR: Reach = Reach {
     far: 2.0,
-    step: 0.01,
-    kept: 400,
+    step: 0.02,
+    kept: 200,
 };
-/// How much more a size counts that the user named.
-const WANTED_WEIGHT: u64 = 10_000;
-
 /// What to fit: one web font, its stand-ins, the sizes that matter.
 #[derive(Debug, Clone, PartialEq)]
 pub struct LineRequest {
@@ -93,11 +92,6 @@ pub struct StandInLines {
     pub off_in_firefox: Option<Vec<f32>>,
 }
 
-/// 8 to 96 px in half-pixel steps: the sizes that every fit is held to.
-pub fn half_pixel_sizes() -> impl Iterator<Item = f32> {
-    (16..=192).map(|half| half as f32 / 2.0)
-}
-
 /// Searches the overrides for `request`.
 pub fn fit_lines(request: &LineRequest) -> LineFit {
     let sizes = Sizes::new(&request.sizes);
@@ -133,101 +127,6 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
     best.expect("the first way is always tried").0
 }
 
-/// The sizes that count, each once, and which of them the user named.
-struct Sizes {
-    px: Vec<f32>,
-    wanted: Vec<bool>,
-}
-
-impl Sizes {
-    fn new(wanted: &[f32]) -> Self {
-        let mut px: Vec<f32> = half_pixel_sizes().chain(wanted.iter().copied()).collect();
-        px.sort_by(f32::total_cmp);
-        px.dedup();
-        let wanted = px.iter().map(|size| wanted.contains(size)).collect();
-        Sizes { px, wanted }
-    }
-
-    fn weight(&self, index: usize) -> u64 {
-        if self.wanted[index] { WANTED_WEIGHT } else { 1 }
-    }
-
-    /// The sizes at which `differs` holds.
-    fn filter(&self, differs: impl Fn(f32) -> bool) -> Vec<f32> {
-        self.px
-            .iter()
-            .copied()
-            .filter(|size| differs(*size))
-            .collect()
-    }
-
-    /// How many named and how many other sizes are among `listed`.
-    fn split(&self, listed: &[f32]) -> (u32, u32) {
-        self.count(|index| listed.contains(&self.px[index]))
-    }
-
-    /// How many named and how many other sizes `differs` holds at.
-    fn count(&self, differs: impl Fn(usize) -> bool) -> (u32, u32) {
-        let mut count = (0, 0);
-        for index in (0..self.px.len()).filter(|index| differs(*index)) {
-            if self.wanted[index] {
-                count.0 += 1;
-            } else {
-                count.1 += 1;
-            }
-        }
-        count
-    }
-}
-
-/// How good a candidate is.
-#[derive(Debug, Clone, Copy, Default)]
-struct Score {
-    /// Named sizes at which a stand-in's lines differ.
-    off_named: u32,
-    /// Other sizes at which they do.
-    off_others: u32,
-    /// Named sizes at which the web font's own lines change.
-    own_named: u32,
-    /// Other sizes at which they do.
-    own_others: u32,
-    /// How far the values are from the font's own, in % of an em.
-    moved: f64,
-}
-
-impl Score {
-    /// Adds sizes (named, others) at which lines differ.
-    fn add_off(&mut self, off: (u32, u32)) {
-        self.off_named += off.0;
-        self.off_others += off.1;
-    }
-
-    fn is_even(&self) -> bool {
-        self.off_named == 0 && self.off_others == 0
-    }
-
-    /// Less is better. A jump at a named size is worst, then a lasting change
-    /// there; at other sizes a jump weighs eight lasting changes.
-    fn rank(&self) -> (u32, u32, u32) {
-        let others = 8 * self.off_others + self.own_others;
-        (self.off_named, self.own_named, others)
-    }
-
-    fn is_better_than(&self, other: &Score) -> bool {
-        (self.rank(), self.moved) < (other.rank(), other.moved)
-    }
-
-    fn plus(self, other: Score) -> Score {
-        Score {
-            off_named: self.off_named + other.off_named,
-            off_others: self.off_others + other.off_others,
-            own_named: self.own_named + other.own_named,
-            own_others: self.own_others + other.own_others,
-            moved: self.moved + other.moved,
-        }
-    }
-}
-
 /// One value of the pinned rule and the stand-ins' values that go with it.
 #[derive(Debug, Clone)]
 struct Candidate {
@@ -257,47 +156,72 @@ fn pinned(
         let reach = if part == 1 { descent_reach } else { NEAR };
         candidates(sizes, targets[part], own, &request.stand_ins, reach)
     });
-    let mut best: Option<(Score, LineFit)> = None;
-    // A wide choice for one value needs no wide choice for the others.
-    let others = if descent_reach.kept > NEAR.kept {
-        4
-    } else {
-        NEAR.kept
+    let gaps = &gaps[..gaps.len().min(4)];
+    let all = |ascents: &[Candidate], descents: &[Candidate]| {
+        best_together(request, sizes, gap_folded, [ascents, descents, gaps])
     };
-    for gap in gaps.iter().take(4) {
-        for ascent in ascents.iter().take(others) {
-            for descent in &descents {
-                let mut score = ascent.score.plus(descent.score).plus(gap.score);
-                // Firefox can only add to the lines that are off.
-                let least = Score {
-                    own_named: 0,
-                    own_others: 0,
-                    ..score
-                };
-                if best
-                    .as_ref()
-                    .is_some_and(|(score, _)| !least.is_better_than(score))
-                {
-                    continue;
-                }
-                let fit = together(request, sizes, gap_folded, [ascent, descent, gap]);
-                (score.own_named, score.own_others) = sizes.split(&fit.own_lines_changed);
-                for stand_in in &fit.stand_ins {
-                    let off = stand_in.off_in_firefox.as_deref().unwrap_or_default();
-                    score.add_off(sizes.split(off));
-                }
-                if best
-                    .as_ref()
-                    .is_none_or(|(best, _)| score.is_better_than(best))
-                {
-                    best = Some((score, fit));
-                }
+    if descents.len() <= NEAR.kept {
+        return all(&ascents, &descents);
+    }
+    // A wide choice of descents is first tried with few ascents; the best of
+    // them are then tried with all.
+    let few = &ascents[..ascents.len().min(4)];
+    let mut ranked: Vec<(Score, &Candidate)> = descents
+        .iter()
+        .map(|descent| (all(few, std::slice::from_ref(descent)).1, descent))
+        .collect();
+    ranked.sort_by(|a, b| a.0.compare(&b.0));
+    let few: Vec<Candidate> = ranked
+        .into_iter()
+        .take(NEAR.kept / 2)
+        .map(|(_, descent)| descent.clone())
+        .collect();
+    all(&ascents, &few)
+}
+
+/// The best of all ways to put one candidate for each part (ascent, descent,
+/// gap) together.
+fn best_together(
+    request: &LineRequest,
+    sizes: &Sizes,
+    gap_folded: bool,
+    [ascents, descents, gaps]: [&[Candidate]; 3],
+) -> (LineFit, Score) {
+    let mut best: Option<(LineFit, Score)> = None;
+    for gap in gaps {
+        for (ascent, descent) in ascents
+            .iter()
+            .flat_map(|ascent| descents.iter().map(move |descent| (ascent, descent)))
+        {
+            let mut score = ascent.score.plus(descent.score).plus(gap.score);
+            // Firefox can only add to the lines that are off.
+            let least = Score {
+                own_named: 0,
+                own_others: 0,
+                ..score
+            };
+            if best
+                .as_ref()
+                .is_some_and(|(_, best)| least.compare(best).is_ge())
+            {
+                continue;
+            }
+            let fit = together(request, sizes, gap_folded, [ascent, descent, gap]);
+            (score.own_named, score.own_others) = sizes.split(&fit.own_lines_changed);
+            for stand_in in &fit.stand_ins {
+                let off = stand_in.off_in_firefox.as_deref().unwrap_or_default();
+                score.add_off(sizes.split(off));
+            }
+            if best
+                .as_ref()
+                .is_none_or(|(_, best)| score.compare(best).is_lt())
+            {
+                best = Some((fit, score));
             }
         }
     }
     // Every part has at least the unmoved candidate.
-    let (score, fit) = best.expect("there is at least one candidate for each part");
-    (fit, score)
+    best.expect("there is at least one candidate for each part")
 }
 
 /// Puts one candidate for each part together and lists the sizes that are off.
@@ -399,10 +323,7 @@ fn candidates(
             }
         })
         .collect();
-    found.sort_by(|a, b| {
-        let by_rank = a.score.rank().cmp(&b.score.rank());
-        by_rank.then(a.score.moved.total_cmp(&b.score.moved))
-    });
+    found.sort_by(|a, b| a.score.compare(&b.score));
     found.truncate(reach.kept);
     found
 }

@@ -1,0 +1,55 @@
+//! How candidates for line metrics compare.
+
+use std::cmp::Ordering;
+
+/// How good a candidate is.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Score {
+    /// Named sizes at which a stand-in's lines differ.
+    pub off_named: u32,
+    /// Other sizes at which they do.
+    pub off_others: u32,
+    /// Named sizes at which the web font's own lines change.
+    pub own_named: u32,
+    /// Other sizes at which they do.
+    pub own_others: u32,
+    /// How far the values are from the font's own, in % of an em.
+    pub moved: f64,
+}
+
+impl Score {
+    /// Adds sizes (named, others) at which lines differ.
+    pub fn add_off(&mut self, off: (u32, u32)) {
+        self.off_named += off.0;
+        self.off_others += off.1;
+    }
+
+    /// Whether no lines differ.
+    pub fn is_even(&self) -> bool {
+        self.off_named == 0 && self.off_others == 0
+    }
+
+    /// Less is better. A jump at a named size is worst, then a lasting change
+    /// there; at other sizes a jump weighs eight lasting changes.
+    pub fn rank(&self) -> (u32, u32, u32) {
+        let others = 8 * self.off_others + self.own_others;
+        (self.off_named, self.own_named, others)
+    }
+
+    /// By rank, then by how little values were moved.
+    pub fn compare(&self, other: &Score) -> Ordering {
+        let by_rank = self.rank().cmp(&other.rank());
+        by_rank.then(self.moved.total_cmp(&other.moved))
+    }
+
+    /// Both together.
+    pub fn plus(self, other: Score) -> Score {
+        Score {
+            off_named: self.off_named + other.off_named,
+            off_others: self.off_others + other.off_others,
+            own_named: self.own_named + other.own_named,
+            own_others: self.own_others + other.own_others,
+            moved: self.moved + other.moved,
+        }
+    }
+}
