@@ -49,8 +49,7 @@ pub fn while_working<T>(label: &'static str, work: impl FnOnce() -> T) -> T {
         let (working, done) = mpsc::channel::<()>();
         scope.spawn(move || {
             if done.recv_timeout(PATIENCE) == Err(RecvTimeoutError::Timeout) {
-                let spinner = ProgressBar::with_draw_target(None, ProgressDrawTarget::stderr());
-                spinner.set_message(label);
+                let spinner = ProgressBar::new_spinner().with_message(label);
                 spinner.enable_steady_tick(Duration::from_millis(100));
                 // Ends when the other side is dropped, by a panic of the work too.
                 let _ = done.recv();
