@@ -172,6 +172,10 @@ fn names(gap: &Gap, coverage: &Coverage) -> String {
                 .collect();
             format!("{names}; no font has all of it: {}", parts.join("; "))
         }
+        GapCause::Variation { font: base } => format!(
+            "{names}; {} has the base, not this variant, so the device's fonts decide",
+            font(*base)
+        ),
         GapCause::Unjoined {
             font: taker,
             joined_by,

@@ -41,6 +41,7 @@ pub struct Face {
     monospaced: bool,
     serif: Option<bool>,
     kerning_dropped: bool,
+    colour: bool,
 }
 
 impl Face {
@@ -92,6 +93,7 @@ impl Face {
             }
         };
         let line = LineMetrics::choose(font.metrics());
+        let colour = has_colour(&font);
         Ok(Face {
             font,
             names,
@@ -102,6 +104,7 @@ impl Face {
             monospaced,
             serif,
             kerning_dropped: file.kerning_dropped(),
+            colour,
         })
     }
 
@@ -147,6 +150,12 @@ impl Face {
             self.serif
                 .map(|serif| if serif { "serif" } else { "sans-serif" })
         }
+    }
+
+    /// Whether the face has glyphs in colour: a `COLR`, `CBDT`, `sbix` or `SVG`
+    /// table.
+    pub fn has_colour(&self) -> bool {
+        self.colour
     }
 
     /// Whether browsers drop this face's kerning, as it is loaded as a web font.
@@ -207,4 +216,19 @@ fn class_hints(font: &Font) -> (bool, Option<bool>) {
     };
     let fixed = fixed || (latin_text && panose.get(3) == Some(&9));
     (fixed, by_panose.or(by_class))
+}
+
+/// Whether the font has a table of glyphs in colour.
+fn has_colour(font: &Font) -> bool {
+    use skrifa::font::Kind;
+    use skrifa::raw::TableProvider;
+    match font.kind() {
+        Kind::Sfnt(tables, _) => {
+            tables.colr().is_ok()
+                || tables.cbdt().is_ok()
+                || tables.sbix().is_ok()
+                || tables.svg().is_ok()
+        }
+        _ => false,
+    }
 }

@@ -22,8 +22,8 @@ use crate::layout::Shaper;
 pub enum Fit {
     /// The face shows the cluster as a whole.
     Whole,
-    /// The face shows the base, but not in the variant that the variation
-    /// selector asks for.
+    /// The face has the base, but not in the variant that the variation selector
+    /// asks for.
     WithoutVariation,
     /// The face has every character of an emoji sequence (flag, keycap, skin
     /// tone, ZWJ sequence), but draws them one by one.
@@ -156,8 +156,7 @@ fn compose(face: &Face, pieces: &[char]) -> Vec<char> {
 /// spaces of other widths, the no-break space, the no-break hyphen.
 fn substituted(face: &Face, character: char) -> bool {
     match character {
-        '\u{2011}' => face.maps('\u{2010}') || face.maps('-'),
-        '\u{2010}' => face.maps('-'),
+        '\u{2011}' => face.maps('\u{2010}'),
         _ => character.is_whitespace() && face.maps(' '),
     }
 }
@@ -184,7 +183,7 @@ fn is_emoji_sequence(cluster: &str) -> bool {
 }
 
 /// Whether a variation selector of the cluster asks for a variant that `face`
-/// does not list.
+/// does not have: not listed, nor the presentation that all its glyphs have.
 fn lacks_variation(face: &Face, cluster: &str) -> bool {
     let selectors = CodePointSetData::new::<VariationSelector>();
     let mut previous = None;
@@ -192,10 +191,23 @@ fn lacks_variation(face: &Face, cluster: &str) -> bool {
         if let Some(base) = previous
             && selectors.contains(character)
             && !face.maps_variation(base, character)
+            && !has_presentation(face, character)
         {
             return true;
         }
         previous = Some(character);
     }
     false
+}
+
+/// Whether `face` draws everything in the presentation that `selector` asks for
+/// (UTS #51, §2): colour fonts draw emoji, others draw text.
+fn has_presentation(face: &Face, selector: char) -> bool {
+    const TEXT: char = '\u{fe0e}';
+    const EMOJI: char = '\u{fe0f}';
+    match selector {
+        TEXT => !face.has_colour(),
+        EMOJI => face.has_colour(),
+        _ => false,
+    }
 }

@@ -109,6 +109,12 @@ pub enum GapCause {
         /// A later face that would draw it as one.
         joined_by: Option<usize>,
     },
+    /// A variation sequence of which the stack has only the base. Browsers then
+    /// look among the device's fonts before they show the base alone.
+    Variation {
+        /// The first face that has the base, by its number from 0.
+        font: usize,
+    },
 }
 
 /// A face that has a part of a cluster.
@@ -139,7 +145,7 @@ pub fn cover(need: &Need, stack: &[Face]) -> Coverage {
         row.clusters += cluster.count;
         row.distinct += 1;
         for (font, fit) in fits.iter().enumerate() {
-            if matches!(fit, Fit::Whole | Fit::WithoutVariation) {
+            if *fit == Fit::Whole {
                 row.cells[font].covers += cluster.count;
                 fonts[font].covers += cluster.count;
                 fonts[font].covers_distinct += 1;
@@ -191,21 +197,21 @@ pub fn cover(need: &Need, stack: &[Face]) -> Coverage {
 
 /// The face that serves a cluster, by its number, or why none does.
 ///
-/// A variation sequence first looks for a face that has the variant (§5.3,
-/// step 2.1), then for one that has the base. A face that has all characters
-/// of an emoji sequence takes it, joined or not: browsers do not look further.
+/// A face that has all characters of an emoji sequence takes it, joined or not:
+/// browsers do not look further. A variation sequence needs a face that has the
+/// variant; else it is left to the device (§5.3, step 2.1).
 fn serving(fits: &[Fit]) -> Result<usize, GapCause> {
-    let taker = fits
-        .iter()
-        .position(|fit| matches!(fit, Fit::Whole | Fit::Unjoined))
-        .or_else(|| fits.iter().position(|fit| *fit == Fit::WithoutVariation));
-    match taker {
+    let first = |wanted: &[Fit]| fits.iter().position(|fit| wanted.contains(fit));
+    match first(&[Fit::Whole, Fit::Unjoined]) {
         Some(font) if fits[font] == Fit::Unjoined => Err(GapCause::Unjoined {
             font,
-            joined_by: fits.iter().position(|fit| *fit == Fit::Whole),
+            joined_by: first(&[Fit::Whole]),
         }),
         Some(font) => Ok(font),
-        None => Err(missing_or_split(fits)),
+        None => Err(match first(&[Fit::WithoutVariation]) {
+            Some(font) => GapCause::Variation { font },
+            None => missing_or_split(fits),
+        }),
     }
 }
 

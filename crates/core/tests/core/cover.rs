@@ -43,7 +43,7 @@ fn server(text: &str, stack: &[Face]) -> Option<usize> {
 #[case::marks_without_composite("x\u{301}", Some(1))]
 #[case::two_marks("q\u{303}\u{323}", Some(1))]
 #[case::ignorable_inside("A\u{200d}", Some(0))]
-#[case::no_break_hyphen("\u{2011}", Some(0))]
+#[case::no_break_hyphen("\u{2011}", None)]
 #[case::kelvin("\u{212a}", Some(0))]
 #[case::ohm("\u{2126}", Some(1))]
 fn the_first_font_that_has_all_of_a_cluster_serves_it(
@@ -112,8 +112,14 @@ fn a_flag_is_one_picture_or_a_gap() {
         Some(0),
         "a lone letter is no flag"
     );
-    let keycaps = face(epaint_default_fonts::NOTO_EMOJI_REGULAR);
-    assert_eq!(server("1\u{fe0f}\u{20e3}", &[keycaps]), Some(0));
+    let keycaps = || face(epaint_default_fonts::NOTO_EMOJI_REGULAR);
+    assert_eq!(server("1\u{20e3}", &[keycaps()]), Some(0));
+    let in_colour = cover(&need("1\u{fe0f}\u{20e3}"), &[keycaps()]);
+    assert_eq!(
+        in_colour.gaps[0].cause,
+        GapCause::Variation { font: 0 },
+        "a font without colour is not asked for emoji presentation"
+    );
 }
 
 #[rstest]
@@ -141,11 +147,18 @@ fn a_variation_sequence_prefers_the_font_that_has_it() {
     let without = || face(font_test_data::LAST_RESORT_HE);
     let sequence = format!("{base}{selector}");
     assert_eq!(server(&sequence, &[without(), with()]), Some(1));
-    assert_eq!(
-        server(&sequence, &[without()]),
-        Some(0),
-        "else the base alone"
-    );
+    let coverage = cover(&need(&sequence), &[sans(), without()]);
+    assert_eq!(coverage.gaps[0].cause, GapCause::Variation { font: 1 });
+}
+
+#[test]
+fn presentation_is_the_fonts_where_it_does_not_list_it() {
+    let plain = || face(epaint_default_fonts::HACK_REGULAR);
+    assert!(plain().maps('↔'));
+    assert_eq!(server("↔\u{fe0e}", &[plain()]), Some(0));
+    let coverage = cover(&need("↔\u{fe0f}"), &[plain()]);
+    assert_eq!(coverage.gaps[0].cause, GapCause::Variation { font: 0 });
+    assert!(face(font_test_data::NOTO_COLOR_EMOJI_FLAGS).has_colour());
 }
 
 #[test]
