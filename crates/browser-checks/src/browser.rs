@@ -5,12 +5,15 @@ use std::net::TcpListener;
 use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
 
+use fantoccini::wd::WebDriverCompatibleCommand;
 use fantoccini::{Client, ClientBuilder};
+use http::Method;
 use hyper_util::client::legacy::connect::HttpConnector;
 use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 use tempfile::TempDir;
 use tokio::runtime::{Builder, Runtime};
+use url::{ParseError, Url};
 
 /// Which browser.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -119,6 +122,21 @@ impl Browser {
             .unwrap_or_else(|error| panic!("the script returned {value}: {error}"))
     }
 
+    /// Sends a command of the DevTools protocol; Chromium only.
+    ///
+    /// # Panics
+    ///
+    /// Where the browser refuses it.
+    pub fn devtools(&self, command: &'static str, parameters: Value) -> Value {
+        let command = DevTools {
+            command,
+            parameters,
+        };
+        self.runtime
+            .block_on(self.client().issue_cmd(command))
+            .expect("the DevTools command runs")
+    }
+
     /// Sets the inner size of the window, in px.
     ///
     /// # Panics
@@ -128,6 +146,27 @@ impl Browser {
         self.runtime
             .block_on(self.client().set_window_size(width, height))
             .expect("the window takes a size");
+    }
+}
+
+/// chromedriver's way to the DevTools protocol.
+#[derive(Debug)]
+struct DevTools {
+    command: &'static str,
+    parameters: Value,
+}
+
+impl WebDriverCompatibleCommand for DevTools {
+    fn endpoint(&self, base: &Url, session: Option<&str>) -> Result<Url, ParseError> {
+        base.join(&format!(
+            "session/{}/goog/cdp/execute",
+            session.unwrap_or_default()
+        ))
+    }
+
+    fn method_and_body(&self, _: &Url) -> (Method, Option<String>) {
+        let body = json!({"cmd": self.command, "params": self.parameters});
+        (Method::POST, Some(body.to_string()))
     }
 }
 

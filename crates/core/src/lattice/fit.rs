@@ -67,11 +67,7 @@ fn lacking(face: &Face, spelled: &[char]) -> Vec<char> {
     }
     let mut pieces: Vec<char> = Vec::with_capacity(spelled.len());
     for character in spelled {
-        if !(face.maps(*character) || decompose(face, *character, &mut pieces)) {
-            pieces.push(*character);
-            continue;
-        }
-        if face.maps(*character) {
+        if face.maps(*character) || !decompose(face, *character, &mut pieces) {
             pieces.push(*character);
         }
     }
@@ -82,16 +78,12 @@ fn lacking(face: &Face, spelled: &[char]) -> Vec<char> {
             run[1..].sort_by_key(|mark| classes.get_u8(*mark));
         }
     }
-    let mut lacking: Vec<char> = compose(face, &pieces)
-        .into_iter()
-        .filter(|c| !(face.maps(*c) || substituted(face, *c)))
-        .collect();
-    let mut kept = Vec::new();
-    lacking.retain(|c| {
-        let new = !kept.contains(c);
-        kept.push(*c);
-        new
-    });
+    let mut lacking = Vec::new();
+    for piece in compose(face, &pieces) {
+        if !(face.maps(piece) || substituted(face, piece) || lacking.contains(&piece)) {
+            lacking.push(piece);
+        }
+    }
     lacking
 }
 
