@@ -3,6 +3,7 @@
 use std::fmt::Write as _;
 
 use tidy_lattice_core::lattice::{Cell, Coverage, Gap, GapCause};
+use tidy_lattice_core::need::Character;
 
 use super::GapLimit;
 use super::table::{lines, table};
@@ -137,26 +138,36 @@ fn gaps(coverage: &Coverage, limit: GapLimit) -> String {
     text
 }
 
-/// The cluster where its base is printable.
+/// The most characters of a cluster that a view spells out.
+const SPELLED: usize = 8;
+
+/// The cluster where its base is printable and it is not endless.
 fn shown(gap: &Gap) -> String {
     match gap.characters.first() {
-        Some(first) if first.shown.is_some() => safe(&gap.cluster),
+        Some(first) if first.shown.is_some() && gap.characters.len() <= 2 * SPELLED => {
+            safe(&gap.cluster)
+        }
         _ => "·".to_owned(),
     }
 }
 
+/// What `of` gives for the characters of a cluster.
+fn spelled<'a>(gap: &'a Gap, between: &str, of: impl Fn(&'a Character) -> &'a str) -> String {
+    let parts: Vec<&str> = gap.characters.iter().take(SPELLED).map(of).collect();
+    let more = if gap.characters.len() > SPELLED {
+        " …"
+    } else {
+        ""
+    };
+    format!("{}{more}", parts.join(between))
+}
+
 fn code_points(gap: &Gap) -> String {
-    let points: Vec<&str> = gap
-        .characters
-        .iter()
-        .map(|c| c.code_point.as_str())
-        .collect();
-    points.join(" ")
+    spelled(gap, " ", |character| &character.code_point)
 }
 
 fn names(gap: &Gap, coverage: &Coverage) -> String {
-    let names: Vec<&str> = gap.characters.iter().map(|c| c.name.as_str()).collect();
-    let names = names.join(" + ");
+    let names = spelled(gap, " + ", |character| &character.name);
     let font = |index: usize| format!("font {} ({})", index + 1, safe(&coverage.fonts[index].name));
     match &gap.cause {
         GapCause::Missing { code_points }

@@ -134,6 +134,21 @@ fn a_name_that_would_steer_the_terminal_does_not() {
 }
 
 #[test]
+fn an_endless_cluster_is_cut_short() {
+    let workshop = Workshop::new();
+    workshop.write("zalgo.txt", format!("a{}", "\u{334}\u{35f}".repeat(50_000)));
+    let run = workshop.run("cover -f sans.ttf zalgo.txt");
+    assert_eq!(run.status, 1);
+    assert!(run.out.len() < 5_000, "{} bytes", run.out.len());
+    assert!(run.out.contains("U+0061 U+0334 U+035F"), "{}", run.out);
+    let json = workshop.run("cover --json -f sans.ttf zalgo.txt").json();
+    assert_eq!(
+        json["gaps"][0]["characters"].as_array().map(Vec::len),
+        Some(64)
+    );
+}
+
+#[test]
 fn markup_is_read_as_text_with_a_note() {
     let workshop = Workshop::new();
     workshop.write("page.html", "<p>ok</p>");

@@ -11,6 +11,10 @@ use crate::need::{Character, Group, Need, Place};
 
 use super::{Fit, fit};
 
+/// The most characters of a cluster that are described: clusters have no end
+/// by themselves, letters of natural languages have ten characters at most.
+const MOST_CHARACTERS: usize = 64;
+
 /// How a stack stands to a text.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
 pub struct Coverage {
@@ -74,7 +78,7 @@ pub struct Cell {
 pub struct Gap {
     /// The cluster as written.
     pub cluster: String,
-    /// Its characters.
+    /// Its characters; only the first 64 of a longer cluster.
     pub characters: Vec<Character>,
     /// The row that it belongs to.
     pub group: String,
@@ -161,7 +165,12 @@ pub fn cover(need: &Need, stack: &[Face]) -> Coverage {
                 row.gaps += cluster.count;
                 gaps.push(Gap {
                     cluster: cluster.text.clone(),
-                    characters: cluster.text.chars().map(Character::describe).collect(),
+                    characters: cluster
+                        .text
+                        .chars()
+                        .take(MOST_CHARACTERS)
+                        .map(Character::describe)
+                        .collect(),
                     group: cluster.group.label().to_owned(),
                     count: cluster.count,
                     first: cluster.first.clone(),
