@@ -87,8 +87,9 @@ pub struct StandInLines {
     pub overrides: Overrides,
     /// Sizes in px at which its lines differ from the web font's in Chromium.
     pub off_in_chromium: Vec<f32>,
-    /// The same in Firefox; `None` where the web font is not pinned, as the
-    /// two faces then go different ways there.
+    /// The same in Firefox, with the sizes at which single precision decides;
+    /// `None` where the web font is not pinned, as the two faces then go
+    /// different ways there.
     pub off_in_firefox: Option<Vec<f32>>,
 }
 

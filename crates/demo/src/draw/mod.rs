@@ -1,8 +1,8 @@
 //! The maker of the demo's fonts: pen strokes in, TrueType files out.
 //!
-//! [`skeleton`] holds the letters as strokes, [`pen`] turns strokes into
-//! outlines in a [`pen::Hand`], [`repertoire`] says which characters a font
-//! gets, [`assemble`] writes the tables, [`fonts`] lists what is made.
+//! `skeleton` holds the letters as strokes, `pen` turns strokes into
+//! outlines in a `Hand`, `repertoire` says which characters a font
+//! gets, `assemble` writes the tables, `fonts` lists what is made.
 
 mod assemble;
 mod fonts;
