@@ -207,20 +207,11 @@ fn recognise_other(bytes: &[u8]) -> FontError {
         || bytes.starts_with(&[0x80, 0x01])
         || bytes.starts_with(b"typ1")
     {
-        other(
-            "a Type 1 font",
-            "browsers do not load it; convert it to OpenType",
-        )
+        other("a Type 1 font", "convert it to OpenType or WOFF2")
     } else if bytes.get(34..36) == Some(b"LP") {
-        other(
-            "an EOT file",
-            "only Internet Explorer read it; ask for WOFF2 or TrueType",
-        )
+        other("an EOT file", "ask for WOFF2 or TrueType")
     } else if starts("<?xml") || starts("<svg") {
-        other(
-            "an XML or SVG file",
-            "browsers no longer load SVG fonts; ask for WOFF2 or TrueType",
-        )
+        other("an XML or SVG file", "ask for WOFF2 or TrueType")
     } else {
         FontError::NotAFont {
             start: hex(&bytes[..bytes.len().min(4)]),

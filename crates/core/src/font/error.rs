@@ -11,7 +11,7 @@ pub enum FontError {
     #[error("the file is empty; was it copied or downloaded completely?")]
     Empty,
     /// The bytes are something else, which could be recognised.
-    #[error("this is {found}, not a font; {way_out}")]
+    #[error("this is {found}, not a font that browsers load; {way_out}")]
     SomethingElse {
         /// What the bytes are.
         found: &'static str,
