@@ -1,7 +1,7 @@
 //! Fonts and texts, read from where the user says.
 
 use std::fs::{self, File};
-use std::io::{self, IsTerminal as _, Read as _};
+use std::io::{self, IsTerminal as _, Read};
 use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
@@ -136,35 +136,22 @@ fn text_file(path: &Path) -> Result<Source, CliError> {
             path.display()
         ));
     }
-    let bytes = read_bounded(path, LARGEST_TEXT)?;
+    source(path, read_bounded(path, LARGEST_TEXT)?)
+}
+
+fn standard_input() -> Result<Source, CliError> {
+    let name = Path::new("standard input");
+    source(name, read_at_most(io::stdin().lock(), name, LARGEST_TEXT)?)
+}
+
+/// Bytes that are to be text.
+fn source(path: &Path, bytes: Vec<u8>) -> Result<Source, CliError> {
     let text = decode(bytes).map_err(|error| CliError::Text {
         path: path.to_owned(),
         error,
     })?;
     Ok(Source {
         name: path.display().to_string(),
-        text,
-    })
-}
-
-fn standard_input() -> Result<Source, CliError> {
-    let name = "standard input";
-    let unreadable = |error: &io::Error| CliError::Unreadable {
-        path: PathBuf::from(name),
-        reason: reason(error),
-    };
-    let mut bytes = Vec::new();
-    io::stdin()
-        .lock()
-        .take(LARGEST_TEXT)
-        .read_to_end(&mut bytes)
-        .map_err(|error| unreadable(&error))?;
-    let text = decode(bytes).map_err(|error| CliError::Text {
-        path: PathBuf::from(name),
-        error,
-    })?;
-    Ok(Source {
-        name: name.to_owned(),
         text,
     })
 }
@@ -182,10 +169,20 @@ fn read_bounded(path: &Path, limit: u64) -> Result<Vec<u8>, CliError> {
         ));
     }
     let file = File::open(path).map_err(|error| unreadable(reason(&error)))?;
-    let mut bytes = Vec::with_capacity(metadata.len().min(limit) as usize);
-    // One byte more than allowed tells a file that is too large, even where
-    // its size is not known beforehand, as for a pipe.
-    file.take(limit + 1)
+    read_at_most(file, path, limit)
+}
+
+/// Reads all of `from`, which is called `path`, unless it has more than `limit`
+/// bytes.
+fn read_at_most(from: impl Read, path: &Path, limit: u64) -> Result<Vec<u8>, CliError> {
+    let unreadable = |reason: String| CliError::Unreadable {
+        path: path.to_owned(),
+        reason,
+    };
+    let mut bytes = Vec::new();
+    // One byte more than allowed tells that there is too much, even where the
+    // size is not known beforehand, as of a pipe.
+    from.take(limit + 1)
         .read_to_end(&mut bytes)
         .map_err(|error| unreadable(reason(&error)))?;
     if bytes.len() as u64 > limit {

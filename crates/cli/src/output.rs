@@ -2,7 +2,7 @@
 //! or not at all.
 
 use std::fs;
-use std::io::{self, Write as _};
+use std::io::{self, Read as _, Write as _};
 use std::path::Path;
 
 use anstyle::{AnsiColor, Style};
@@ -11,6 +11,9 @@ use crate::error::{CliError, reason};
 
 /// What every file that we write says near its start.
 const SIGNATURES: [&str; 2] = ["Made by tidy-lattice", "\"schema\": \"tidy-lattice/"];
+
+/// How many bytes from the start that is.
+const SIGNED_WITHIN: usize = 200;
 
 /// Prints a result. A reader that has gone away is no error.
 pub fn print(text: &str) -> Result<(), CliError> {
@@ -72,39 +75,52 @@ pub fn write_file(path: &Path, contents: &[u8], force: bool) -> Result<(), CliEr
         Some(folder) if !folder.as_os_str().is_empty() => folder,
         _ => Path::new("."),
     };
+    if !folder.is_dir() {
+        return Err(unwritable(format!(
+            "there is no folder {}",
+            folder.display()
+        )));
+    }
     let write = || -> io::Result<()> {
-        let mut file = tempfile::Builder::new()
-            .prefix(".tidy-lattice-")
-            .tempfile_in(folder)?;
+        let mut builder = tempfile::Builder::new();
+        share(builder.prefix(".tidy-lattice-"));
+        let mut file = builder.tempfile_in(folder)?;
         file.write_all(contents)?;
-        share(file.as_file())?;
         file.persist(path).map_err(|error| error.error)?;
         Ok(())
     };
-    write().map_err(|error| match error.kind() {
-        io::ErrorKind::NotFound => unwritable(format!("there is no folder {}", folder.display())),
-        _ => unwritable(reason(&error)),
-    })
+    write().map_err(|error| unwritable(output_reason(&error)))
+}
+
+/// What the system says of an output.
+pub fn output_reason(error: &io::Error) -> String {
+    match error.kind() {
+        io::ErrorKind::NotFound => "no file can be made here; choose another folder".to_owned(),
+        io::ErrorKind::NotADirectory => {
+            "a part of this path is a file; choose another folder".to_owned()
+        }
+        _ => reason(error),
+    }
 }
 
 /// Temporary files are for their owner only; results are for everybody whom
-/// the folder lets in.
+/// the user's mask lets in.
 #[cfg(unix)]
-fn share(file: &fs::File) -> io::Result<()> {
+fn share(builder: &mut tempfile::Builder<'_, '_>) {
     use std::os::unix::fs::PermissionsExt as _;
-    file.set_permissions(fs::Permissions::from_mode(0o644))
+    builder.permissions(fs::Permissions::from_mode(0o666));
 }
 
 #[cfg(not(unix))]
-fn share(_: &fs::File) -> io::Result<()> {
-    Ok(())
-}
+fn share(_: &mut tempfile::Builder<'_, '_>) {}
 
 /// Whether the file holds what we would write, or says that we wrote it.
 fn is_ours(path: &Path, contents: &[u8]) -> bool {
-    let Ok(existing) = fs::read(path) else {
-        return false;
-    };
-    let start = String::from_utf8_lossy(&existing[..existing.len().min(200)]);
-    existing == contents || SIGNATURES.iter().any(|signature| start.contains(signature))
+    // Only as much is read as tells the two apart.
+    let most = contents.len().max(SIGNED_WITHIN) as u64 + 1;
+    let mut existing = Vec::new();
+    let read = fs::File::open(path).and_then(|file| file.take(most).read_to_end(&mut existing));
+    let start = String::from_utf8_lossy(&existing[..existing.len().min(SIGNED_WITHIN)]);
+    read.is_ok()
+        && (existing == contents || SIGNATURES.iter().any(|signature| start.contains(signature)))
 }

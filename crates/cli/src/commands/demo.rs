@@ -11,7 +11,7 @@ use tidy_lattice_core::stack::{BuildRequest, Built, SampleKind, build};
 use tidy_lattice_core::standin::TextSample;
 
 use crate::args::DemoArgs;
-use crate::error::{CliError, Outcome, reason};
+use crate::error::{CliError, Outcome};
 use crate::{input, output, show};
 
 /// The company's stack, in order.
@@ -91,7 +91,7 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
 fn write_project(args: &DemoArgs) -> Result<PathBuf, CliError> {
     let unwritable = |path: &Path, error: &std::io::Error| CliError::Unwritable {
         path: path.to_owned(),
-        reason: reason(error),
+        reason: output::output_reason(error),
     };
     let folder = match &args.folder {
         Some(folder) => folder.clone(),

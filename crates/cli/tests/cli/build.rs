@@ -140,6 +140,12 @@ fn an_output_that_cannot_be_written_is_told() {
     workshop
         .run(&format!("{BUILD} -o folder"))
         .failed(4, &["this is a folder"]);
+    workshop
+        .run(&format!("{BUILD} -o sans.ttf/brand.css"))
+        .failed(4, &["there is no folder sans.ttf"]);
+    workshop
+        .run("demo sans.ttf/demo")
+        .failed(4, &["a part of this path is a file"]);
 }
 
 #[test]

@@ -81,15 +81,16 @@ impl Face {
         let font = match &pick.position {
             None => font,
             Some(asked) => {
-                let (placed, settings) = position::place(&font, asked)?;
-                if let Some((_, value)) = settings.iter().find(|(tag, _)| tag == "wght") {
+                let placed = position::place(&font, asked)?;
+                if let Some((_, value)) = placed.values.iter().find(|(tag, _)| tag == "wght") {
                     weight = *value;
                 }
-                // The name of the default position is not this face's name.
-                names.full = Some(format!("{} {asked}", names.family));
-                names.postscript = position::postscript_name(&font, asked);
-                names.style.clone_from(asked);
-                placed
+                // The names of the default position are not this face's, and
+                // only named positions have names of their own.
+                names.full = (placed.name.as_ref()).map(|name| format!("{} {name}", names.family));
+                names.postscript = placed.postscript;
+                names.style = placed.name.unwrap_or_else(|| asked.clone());
+                placed.font
             }
         };
         let line = LineMetrics::choose(font.metrics());

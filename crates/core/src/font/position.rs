@@ -2,7 +2,6 @@
 //! variable font.
 
 use skrifa::font::Font;
-use skrifa::raw::types::NameId;
 
 use super::{FontError, names};
 
@@ -41,48 +40,89 @@ impl FacePick {
     }
 }
 
-/// Moves `font` to the position that `asked` describes and returns it with the
-/// position's values by axis tag.
-pub(super) fn place(font: &Font, asked: &str) -> Result<(Font, Vec<(String, f32)>), FontError> {
-    let wrong = || FontError::NoSuchPosition {
-        asked: asked.to_owned(),
-        known: known_positions(font),
-    };
-    let settings = if asked.contains('=') {
-        let mut settings = Vec::new();
-        for part in asked.split(',') {
-            let (tag, value) = part.split_once('=').ok_or_else(wrong)?;
-            let value: f32 = value.trim().parse().map_err(|_| wrong())?;
-            let axis = font
-                .axes()
-                .iter()
-                .find(|axis| axis.tag() == tag.trim())
-                .ok_or_else(wrong)?;
-            if !(axis.min_value()..=axis.max_value()).contains(&value) {
-                return Err(wrong());
-            }
-            settings.push((axis.tag().to_string(), value));
-        }
-        settings
+/// A font at a position of its design space.
+pub(super) struct Placed {
+    /// The font there.
+    pub font: Font,
+    /// The position's values by axis tag.
+    pub values: Vec<(String, f32)>,
+    /// The name of the position, where it has one.
+    pub name: Option<String>,
+    /// The PostScript name that the font declares for it.
+    pub postscript: Option<String>,
+}
+
+/// Moves `font` to the position that `asked` describes.
+pub(super) fn place(font: &Font, asked: &str) -> Result<Placed, FontError> {
+    let (values, name, postscript) = if asked.contains('=') {
+        (axis_values(font, asked)?, None, None)
     } else {
-        let instance = font
-            .named_instances()
-            .iter()
-            .find(|instance| {
-                names::text(font, instance.subfamily_name())
-                    .is_some_and(|name| name.eq_ignore_ascii_case(asked.trim()))
-            })
-            .ok_or_else(wrong)?;
-        instance
-            .variations()
-            .map(|variation| (variation.tag.to_string(), variation.value))
-            .collect()
+        named(font, asked)?
     };
     let placed = font
         .instance_builder()
-        .variations(settings.iter().map(|(tag, value)| (tag.as_str(), *value)))
+        .variations(values.iter().map(|(tag, value)| (tag.as_str(), *value)))
         .build();
-    Ok((placed, settings))
+    Ok(Placed {
+        font: placed,
+        values,
+        name,
+        postscript,
+    })
+}
+
+/// Values by axis tag.
+type Values = Vec<(String, f32)>;
+
+/// The values in `wght=650,wdth=80`.
+fn axis_values(font: &Font, asked: &str) -> Result<Values, FontError> {
+    let wrong = || no_such_position(font, asked);
+    let mut values = Vec::new();
+    for part in asked.split(',') {
+        let (tag, value) = part.split_once('=').ok_or_else(wrong)?;
+        let value: f32 = value.trim().parse().map_err(|_| wrong())?;
+        let axis = font
+            .axes()
+            .iter()
+            .find(|axis| axis.tag() == tag.trim())
+            .ok_or_else(wrong)?;
+        if !(axis.min_value()..=axis.max_value()).contains(&value) {
+            return Err(wrong());
+        }
+        values.push((axis.tag().to_string(), value));
+    }
+    Ok(values)
+}
+
+/// The values, the name and the PostScript name of a named position.
+fn named(font: &Font, asked: &str) -> Result<(Values, Option<String>, Option<String>), FontError> {
+    let instance = font
+        .named_instances()
+        .iter()
+        .find(|instance| {
+            names::text(font, instance.subfamily_name())
+                .is_some_and(|name| name.eq_ignore_ascii_case(asked.trim()))
+        })
+        .ok_or_else(|| no_such_position(font, asked))?;
+    let values = instance
+        .variations()
+        .map(|variation| (variation.tag.to_string(), variation.value))
+        .collect();
+    let postscript = instance
+        .postscript_name()
+        .and_then(|id| names::text(font, id));
+    Ok((
+        values,
+        names::text(font, instance.subfamily_name()),
+        postscript,
+    ))
+}
+
+fn no_such_position(font: &Font, asked: &str) -> FontError {
+    FontError::NoSuchPosition {
+        asked: asked.to_owned(),
+        known: known_positions(font),
+    }
 }
 
 /// What the user could have asked for.
@@ -116,15 +156,4 @@ fn known_positions(font: &Font) -> String {
             named.join(", ")
         )
     }
-}
-
-/// The name of the position whose PostScript name and style a variable font
-/// declares for exactly these values, if it is a named one.
-pub(super) fn postscript_name(font: &Font, asked: &str) -> Option<String> {
-    let instance = font.named_instances().iter().find(|instance| {
-        names::text(font, instance.subfamily_name())
-            .is_some_and(|name| name.eq_ignore_ascii_case(asked.trim()))
-    })?;
-    let id: NameId = instance.postscript_name()?;
-    names::text(font, id)
 }

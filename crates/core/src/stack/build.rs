@@ -9,6 +9,10 @@ use crate::layout::firefox::Design;
 use crate::standin::{LineRequest, ResizedFace, TextSample, WidthFit, WidthFitter, fit_lines};
 use crate::style::{FontFaceRule, SourceRef, StyleSheet, custom_property, family_list};
 
+/// The `size-adjust` that a stand-in may have, in %; fonts for text are within
+/// 50 and 200, and a damaged one could ask for nothing or for thousands.
+const SIZE_ADJUSTS: std::ops::RangeInclusive<f64> = 10.0..=1000.0;
+
 /// What a stack is built from.
 pub struct BuildRequest<'a> {
     /// The web font.
@@ -34,13 +38,13 @@ pub struct BuildRequest<'a> {
 }
 
 /// Why no stack can be built.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
 #[non_exhaustive]
 pub enum BuildError {
     /// The web font shows no word of the text.
     #[error(
         "{font} has no whole word of {sample}; give text that this font is meant for \
-         (`--text`, `--read`), or another `--language`"
+         (text files or `--text`), or another `--language`"
     )]
     NothingToFit {
         /// The web font.
@@ -61,8 +65,24 @@ pub enum BuildError {
         /// The text.
         sample: String,
     },
+    /// A local face would have to be resized beyond reason.
+    #[error(
+        "{local} would have to be resized to {size_adjust} % to set text as wide as {web}; \
+         leave it out, or check that both files are what they should be"
+    )]
+    TooDifferent {
+        /// The local face.
+        local: String,
+        /// The web font.
+        web: String,
+        /// The `size-adjust` that widths ask for, in %.
+        size_adjust: f64,
+    },
     /// A local face has neither a full nor a PostScript name.
-    #[error("{local} states neither a full nor a PostScript name, so local() cannot find it")]
+    #[error(
+        "{local} has neither a full nor a PostScript name, so local() cannot find it; of a \
+         variable font pick a named position"
+    )]
     Nameless {
         /// The local face.
         local: String,
@@ -180,13 +200,23 @@ fn fit_widths(
         });
     }
     let fits = request.locals.iter().map(|local| {
-        fitter
+        let label = || local.names().label();
+        let fit = fitter
             .fit(local)
             .ok_or_else(|| BuildError::NothingInCommon {
-                local: local.names().label(),
+                local: label(),
                 web: web_label.to_owned(),
                 sample: request.sample_kind.label(),
+            })?;
+        if SIZE_ADJUSTS.contains(&fit.size_adjust) {
+            Ok(fit)
+        } else {
+            Err(BuildError::TooDifferent {
+                local: label(),
+                web: web_label.to_owned(),
+                size_adjust: fit.size_adjust,
             })
+        }
     });
     let lacked = fitter.words() - fitter.words_in_web_font();
     Ok((fits.collect::<Result<_, _>>()?, lacked))

@@ -215,11 +215,22 @@ fn variable_fonts_open_at_named_positions_and_at_values() {
     };
     assert_eq!(advance(&bold), advance(&same));
     assert_ne!(advance(&default), advance(&bold));
+    let lower = pick(font, &at("bold")).expect("the named position");
+    assert_eq!(
+        lower.names(),
+        bold.names(),
+        "names are the font's, not the user's"
+    );
     assert!(
         bold.names()
             .full
             .as_ref()
             .is_some_and(|name| name.ends_with("Bold"))
+    );
+    assert_eq!(
+        same.names().full,
+        None,
+        "local() cannot find a position without a name"
     );
 }
 

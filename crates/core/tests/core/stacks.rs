@@ -189,3 +189,20 @@ fn the_same_input_gives_the_same_bytes() {
     );
     assert_eq!(once, again);
 }
+
+#[test]
+fn a_damaged_width_makes_no_stand_in() {
+    // A tiny em makes every letter as wide as a page.
+    let mut font = tidy_lattice_demo::file("installed/Pebbleroom-Regular.ttf")
+        .expect("a font")
+        .to_vec();
+    let record = font
+        .windows(4)
+        .position(|tag| tag == b"head")
+        .expect("a head");
+    let head = u32::from_be_bytes(font[record + 8..record + 12].try_into().expect("4 bytes"));
+    let em = head as usize + 18;
+    font[em..em + 2].copy_from_slice(&16_u16.to_be_bytes());
+    let error = stack(&sans(), &[face(&font)], &english(), true).expect_err("an error");
+    assert!(matches!(error, BuildError::TooDifferent { size_adjust, .. } if size_adjust < 10.0));
+}

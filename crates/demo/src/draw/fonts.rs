@@ -32,6 +32,18 @@ const SANS: [u8; 10] = [2, 11, 5, 3, 2, 2, 2, 2, 2, 4];
 const MONO: [u8; 10] = [2, 11, 5, 9, 2, 2, 2, 2, 2, 4];
 const SYMBOLS: [u8; 10] = [5, 0, 0, 0, 0, 0, 0, 0, 0, 0];
 
+/// Latin with Vietnamese, Greek and Cyrillic.
+const WIDE: &[Set] = &[
+    Set::Ascii,
+    Set::Western,
+    Set::LatinExtended,
+    Set::Vietnamese,
+    Set::Greek,
+    Set::Cyrillic,
+    Set::Currency,
+    Set::Marks,
+];
+
 /// A plain hand that the designs vary.
 const PLAIN: Hand = Hand {
     weight: 76.0,
@@ -87,16 +99,7 @@ fn designs() -> Vec<Design> {
                 round: false,
                 ..PLAIN
             },
-            sets: &[
-                Ascii,
-                Western,
-                LatinExtended,
-                Vietnamese,
-                Greek,
-                Cyrillic,
-                Currency,
-                Marks,
-            ],
+            sets: WIDE,
             features: false,
             line: (1010, 270, 0),
             use_typo_metrics: false,
@@ -144,16 +147,7 @@ fn designs() -> Vec<Design> {
                 round: false,
                 ..PLAIN
             },
-            sets: &[
-                Ascii,
-                Western,
-                LatinExtended,
-                Vietnamese,
-                Greek,
-                Cyrillic,
-                Currency,
-                Marks,
-            ],
+            sets: WIDE,
             features: false,
             line: (1005, 210, 33),
             use_typo_metrics: false,
