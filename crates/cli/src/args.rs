@@ -5,7 +5,8 @@ use std::path::PathBuf;
 use clap::{Args as ClapArgs, CommandFactory as _, Parser, Subcommand, ValueEnum};
 
 /// Groups of commands in `--help`, in the order in which people work.
-const GROUPS: [(&str, &[&str]); 3] = [
+const GROUPS: [(&str, &[&str]); 4] = [
+    ("Look", &["describe"]),
     ("Check", &["cover"]),
     ("Build", &["build"]),
     ("Project", &["demo", "schema", "completions", "man"]),
@@ -78,6 +79,8 @@ impl Colour {
 /// The commands.
 #[derive(Debug, Subcommand)]
 pub enum Command {
+    /// What a font file holds: languages, features, line, rights, bytes
+    Describe(DescribeArgs),
     /// What the text needs against what the stack covers, and the gaps
     Cover(CoverArgs),
     /// A stack with stand-ins that keep every line where it is, as CSS
@@ -90,6 +93,60 @@ pub enum Command {
     Completions(CompletionsArgs),
     /// The manual page, of the program or of one command
     Man(ManArgs),
+}
+
+const DESCRIBE_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice describe Brand.woff2
+  tidy-lattice describe Brand.woff2 --language uk,vi,hi
+  tidy-lattice describe fonts/ 'Noto Sans'
+  tidy-lattice describe Brand.ttf@wght=650 --all
+  tidy-lattice describe Brand.woff2 --picture specimen.png
+
+Exit status 1 where a font cannot write a language that you asked for, or is
+damaged.";
+
+/// Arguments of `describe`.
+#[derive(Debug, ClapArgs)]
+#[command(after_help = DESCRIBE_EXAMPLES)]
+pub struct DescribeArgs {
+    /// Font files, folders of them, or names of installed families
+    ///
+    /// FILE, FILE#2 for a font of a collection (counted from 0), FILE@Bold or
+    /// FILE@wght=650 for a position of a variable font.
+    #[arg(value_name = "FONT", required = true)]
+    pub fonts: Vec<PathBuf>,
+
+    /// Judge these languages only (BCP 47 tags, separated by commas)
+    #[arg(short, long = "language", value_name = "TAG", value_delimiter = ',')]
+    pub languages: Vec<String>,
+
+    /// Tell everything: all characters, features, languages, tables
+    #[arg(long)]
+    pub all: bool,
+
+    /// How deep to look: summary reads tables, full shapes text too
+    ///
+    /// By default full for one face and summary for several.
+    #[arg(long, value_name = "LEVEL")]
+    pub detail: Option<Detail>,
+
+    /// The language whose sample stands for running text
+    #[arg(long, value_name = "TAG", default_value = "en")]
+    pub text_language: String,
+
+    /// Limits
+    #[command(flatten)]
+    pub limits: LimitArgs,
+}
+
+/// How deep `describe` looks.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Detail {
+    /// What tables state
+    Summary,
+    /// Outlines measured and text shaped too
+    Full,
 }
 
 const COVER_EXAMPLES: &str = "\
@@ -276,6 +333,8 @@ pub struct SchemaArgs {
 /// Commands with a schema.
 #[derive(Debug, Clone, Copy, ValueEnum)]
 pub enum SchemaOf {
+    /// `describe --json`
+    Describe,
     /// `cover --json`
     Cover,
     /// `build --json`

@@ -82,6 +82,18 @@ pub enum CliError {
 }
 
 impl CliError {
+    /// The message without the file's name in front.
+    pub fn without_path(&self) -> String {
+        match self {
+            CliError::Font { error, .. } => error.to_string(),
+            CliError::Text { error, .. } => error.to_string(),
+            CliError::Unreadable { reason, .. } | CliError::Unwritable { reason, .. } => {
+                reason.clone()
+            }
+            CliError::Usage(_) | CliError::Build(_) => self.to_string(),
+        }
+    }
+
     /// 2 for wrong usage, 3 for inputs, 4 for outputs.
     pub fn exit_code(&self) -> ExitCode {
         ExitCode::from(match self {

@@ -20,6 +20,12 @@ pub fn print(text: &str) -> Result<(), CliError> {
     finish(anstream::stdout().lock().write_all(text.as_bytes()))
 }
 
+/// Prints a document as it is. Documents hold no styles, and looking for some
+/// in megabytes takes longer than printing them.
+pub fn print_document(text: &str) -> Result<(), CliError> {
+    finish(io::stdout().lock().write_all(text.as_bytes()))
+}
+
 /// Prints what is not the result itself.
 pub fn print_aside(text: &str) -> Result<(), CliError> {
     finish(anstream::stderr().lock().write_all(text.as_bytes()))

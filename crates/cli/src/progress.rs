@@ -1,6 +1,6 @@
 //! Progress bars, for work that takes over half a second, on a terminal only.
 
-use std::cell::Cell;
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc::{self, RecvTimeoutError};
 use std::thread;
 use std::time::{Duration, Instant};
@@ -14,7 +14,7 @@ const PATIENCE: Duration = Duration::from_millis(500);
 pub struct Progress {
     bar: ProgressBar,
     started: Instant,
-    shown: Cell<bool>,
+    shown: AtomicBool,
 }
 
 impl Progress {
@@ -28,14 +28,13 @@ impl Progress {
         Progress {
             bar,
             started: Instant::now(),
-            shown: Cell::new(false),
+            shown: AtomicBool::new(false),
         }
     }
 
     /// One step is done.
     pub fn step(&self) {
-        if !self.shown.get() && self.started.elapsed() > PATIENCE {
-            self.shown.set(true);
+        if self.started.elapsed() > PATIENCE && !self.shown.swap(true, Ordering::Relaxed) {
             // This target draws nothing where standard error is no terminal.
             self.bar.set_draw_target(ProgressDrawTarget::stderr());
         }

@@ -4,10 +4,12 @@ mod build;
 mod completions;
 mod cover;
 mod demo;
+mod describe;
 mod man;
 mod schema;
 
 pub use demo::Demo;
+pub use describe::{Described, DescribedFace};
 
 use crate::args::{Args, Command};
 use crate::error::{CliError, Outcome};
@@ -15,6 +17,7 @@ use crate::error::{CliError, Outcome};
 /// Runs the command of `args`.
 pub fn run(args: &Args) -> Result<Outcome, CliError> {
     match &args.command {
+        Command::Describe(command) => describe::run(command, args.json),
         Command::Cover(command) => cover::run(command, args.json),
         Command::Build(command) => build::run(command, args.json),
         Command::Demo(command) => demo::run(command, args.json),

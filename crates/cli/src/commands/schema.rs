@@ -4,6 +4,7 @@ use tidy_lattice_core::lattice::Coverage;
 use tidy_lattice_core::stack::Built;
 
 use super::demo::Demo;
+use super::describe::Described;
 use crate::args::{SchemaArgs, SchemaOf};
 use crate::error::{CliError, Outcome};
 use crate::{output, show};
@@ -11,6 +12,7 @@ use crate::{output, show};
 /// Runs the command.
 pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
     output::print(&match args.of {
+        SchemaOf::Describe => show::json::schema::<Described>("describe"),
         SchemaOf::Cover => show::json::schema::<Coverage>("cover"),
         SchemaOf::Build => show::json::schema::<Built>("build"),
         SchemaOf::Demo => show::json::schema::<Demo>("demo"),

@@ -3,6 +3,7 @@
 pub mod build;
 pub mod cover;
 pub mod demo;
+pub mod describe;
 pub mod json;
 mod table;
 mod text;

@@ -69,6 +69,25 @@ pub fn safe(text: &str) -> String {
         .collect()
 }
 
+/// A label and a paragraph beside it, which wraps under itself.
+pub fn labelled(label: &str, text: &str) -> String {
+    const WIDTH: usize = 11;
+    let width = if std::io::stdout().is_terminal() {
+        textwrap::termwidth()
+    } else {
+        usize::MAX
+    };
+    let first = format!(" {} ", styled(FAINT, &format!("{label:<WIDTH$}")));
+    let rest = " ".repeat(WIDTH + 2);
+    // The label's styling takes no room, so wrapping counts blanks instead.
+    let options = textwrap::Options::new(width)
+        .initial_indent(&rest)
+        .subsequent_indent(&rest)
+        .break_words(false);
+    let wrapped = textwrap::fill(text, options);
+    format!("{first}{}\n", wrapped.get(rest.len()..).unwrap_or_default())
+}
+
 /// A paragraph behind one blank, ending in a line break; as wide as the
 /// terminal, and in one line where there is none.
 pub fn paragraph(text: &str) -> String {

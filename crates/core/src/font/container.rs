@@ -73,12 +73,24 @@ impl Container {
     }
 }
 
+/// A table of a font as its directory states it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+pub struct TableEntry {
+    /// The tag; bytes that are no ASCII letters, digits or signs as `?`.
+    pub tag: String,
+    /// The length in bytes, unpacked.
+    pub bytes: u32,
+    /// Whether the table lies inside the file.
+    pub inside: bool,
+}
+
 /// A font file, unpacked to its sfnt or collection.
 #[derive(Clone)]
 pub struct FontFile {
     container: Container,
     packed_bytes: u64,
-    faces: u32,
+    /// Where the table directory of each font starts, in bytes.
+    directories: Vec<usize>,
     kerning_dropped: bool,
     data: Blob,
 }
@@ -91,6 +103,21 @@ impl FontFile {
     /// Everything that [`FontError`] names except the errors about picking a
     /// face. Nothing larger than `limits` is ever allocated.
     pub fn read(bytes: Vec<u8>, limits: Limits) -> Result<Self, FontError> {
+        let file = Self::read_damaged(bytes, limits)?;
+        for offset in &file.directories {
+            check_directory(&file.data, *offset)?;
+        }
+        Ok(file)
+    }
+
+    /// Like [`FontFile::read`], but tables that are missing or lie outside the
+    /// file are no error: what depends on them is not there. Browsers refuse
+    /// such fonts; this is for telling what is left in them.
+    ///
+    /// # Errors
+    ///
+    /// As [`FontFile::read`], except for errors about single tables.
+    pub fn read_damaged(bytes: Vec<u8>, limits: Limits) -> Result<Self, FontError> {
         let packed_bytes = bytes.len() as u64;
         let mut container = recognise(&bytes)?;
         let sfnt = match container {
@@ -101,17 +128,14 @@ impl FontFile {
         if sfnt.len() as u64 > limits.unpacked {
             return Err(too_large(sfnt.len() as u64, limits));
         }
-        let offsets = font_offsets(&sfnt)?;
-        for offset in &offsets {
-            check_directory(&sfnt, *offset)?;
-        }
+        let directories = font_offsets(&sfnt)?;
         if container == Container::TrueType && sfnt.starts_with(b"OTTO") {
             container = Container::OpenTypeCff;
         }
         Ok(FontFile {
             container,
             packed_bytes,
-            faces: offsets.len() as u32,
+            directories,
             kerning_dropped: false,
             data: Blob::from(sfnt),
         })
@@ -129,7 +153,42 @@ impl FontFile {
 
     /// How many fonts the file holds; more than one only in collections.
     pub fn face_count(&self) -> u32 {
-        self.faces
+        self.directories.len() as u32
+    }
+
+    /// The tables of the font with this number, in the order of its directory;
+    /// none where there is no such font.
+    pub fn tables(&self, index: u32) -> Vec<TableEntry> {
+        let sfnt: &[u8] = &self.data;
+        let directory = self.directories.get(index as usize);
+        directory.map_or_else(Vec::new, |offset| {
+            entries(sfnt, *offset)
+                .map(|(at, start, length)| TableEntry {
+                    tag: tag_text(sfnt, at),
+                    bytes: length,
+                    inside: u64::from(start) + u64::from(length) <= sfnt.len() as u64,
+                })
+                .collect()
+        })
+    }
+
+    /// The bytes of a table of the font with this number.
+    pub fn table(&self, index: u32, tag: &str) -> Option<&[u8]> {
+        let sfnt: &[u8] = &self.data;
+        let offset = *self.directories.get(index as usize)?;
+        let (_, start, length) = entries(sfnt, offset)
+            .find(|(at, _, _)| sfnt.get(*at..*at + 4) == Some(tag.as_bytes()))?;
+        sfnt.get(start as usize..(start as usize).checked_add(length as usize)?)
+    }
+
+    /// Whether the tables are compressed in the file.
+    pub fn is_packed(&self) -> bool {
+        matches!(self.container, Container::Woff | Container::Woff2)
+    }
+
+    /// The size of the unpacked file, in bytes.
+    pub fn unpacked_bytes(&self) -> u64 {
+        self.data.len() as u64
     }
 
     /// The file as browsers see it when they load it as a web font: without the
@@ -250,7 +309,7 @@ fn unpack_woff(bytes: &[u8], limits: Limits) -> Result<Vec<u8>, FontError> {
         let end = u64::from(offset) + u64::from(packed);
         if end > bytes.len() as u64 {
             return Err(FontError::CutShort {
-                table: tag_text(bytes, at),
+                table: tag_text(bytes, at).trim_end().to_owned(),
                 end,
                 length: bytes.len() as u64,
             });
@@ -318,6 +377,16 @@ fn font_offsets(sfnt: &[u8]) -> Result<Vec<usize>, FontError> {
         .collect()
 }
 
+/// The records of the table directory at `offset` that the file has: where the
+/// record starts, where the table starts, and its length, all in bytes.
+fn entries(sfnt: &[u8], offset: usize) -> impl Iterator<Item = (usize, u32, u32)> + '_ {
+    let count = offset.checked_add(4).and_then(|at| be16(sfnt, at));
+    (0..usize::from(count.unwrap_or(0))).map_while(move |table| {
+        let at = offset + 12 + table * 16;
+        Some((at, be32(sfnt, at + 8)?, be32(sfnt, at + 12)?))
+    })
+}
+
 /// Checks that every table of the directory at `offset` lies in the file, and
 /// that those are there without which no browser loads a font.
 fn check_directory(sfnt: &[u8], offset: usize) -> Result<(), FontError> {
@@ -334,7 +403,7 @@ fn check_directory(sfnt: &[u8], offset: usize) -> Result<(), FontError> {
         let end = u64::from(start) + u64::from(length);
         if end > sfnt.len() as u64 {
             return Err(FontError::CutShort {
-                table: tag_text(sfnt, at),
+                table: tag_text(sfnt, at).trim_end().to_owned(),
                 end,
                 length: sfnt.len() as u64,
             });
@@ -372,7 +441,7 @@ fn tag_text(bytes: &[u8], at: usize) -> String {
     bytes[at..at + 4]
         .iter()
         .map(|byte| {
-            if byte.is_ascii_graphic() {
+            if byte.is_ascii_graphic() || *byte == b' ' {
                 char::from(*byte)
             } else {
                 '?'

@@ -1,13 +1,21 @@
 //! One face: a font of a file at one position of its design space.
 
-use serde::Serialize;
+use std::sync::Arc;
+
+use serde::{Deserialize, Serialize};
 use skrifa::font::Font;
 use skrifa::font::attribute::Style;
 
-use super::{Container, FacePick, FontError, FontFile, LineMetrics, Names, position};
+use super::card::{Card, CardError, CardRuler, Lookup, Underline};
+use super::class::StatedClass;
+use super::{CharacterSet, Container, FacePick, FontError, FontFile, LineMetrics, Names, position};
+
+/// The most mappings that are read: a hostile `cmap` may repeat itself, but
+/// there are no more characters than Unicode has code points.
+const MOST_MAPPINGS: usize = 4 * 0x11_0000;
 
 /// The slope of a face, as `font-style` names it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(rename_all = "lowercase")]
 pub enum Slope {
     /// Upright.
@@ -29,17 +37,44 @@ impl Slope {
     }
 }
 
+/// What a face is known by.
+#[derive(Clone)]
+pub enum Body {
+    /// Its font file.
+    Font(Font),
+    /// A card of it.
+    Card(CardBody),
+}
+
+/// A card and its tables made quick to look up.
+#[derive(Clone)]
+pub struct CardBody(Arc<(Card, Lookup)>);
+
+impl CardBody {
+    /// The card.
+    pub fn card(&self) -> &Card {
+        &self.0.0
+    }
+
+    /// Measures text by the card.
+    pub fn ruler(&self) -> CardRuler<'_> {
+        CardRuler::new(&self.0.0, &self.0.1)
+    }
+}
+
 /// A face, ready to be asked for characters, metrics and shapes.
 #[derive(Clone)]
 pub struct Face {
-    font: Font,
+    body: Body,
     names: Names,
     container: Container,
     line: LineMetrics,
     weight: f32,
+    width: f32,
     slope: Slope,
-    monospaced: bool,
-    serif: Option<bool>,
+    units_per_em: u16,
+    underline: Underline,
+    stated_generic: Option<&'static str>,
     kerning_dropped: bool,
     colour: bool,
 }
@@ -72,18 +107,23 @@ impl Face {
         let mut names = Names::read(&font);
         let attributes = font.default_attributes();
         let mut weight = attributes.weight.value();
+        let mut width = attributes.width.percentage();
         let slope = match attributes.style {
             Style::Normal => Slope::Normal,
             Style::Italic => Slope::Italic,
             Style::Oblique(_) => Slope::Oblique,
         };
-        let (monospaced, serif) = class_hints(&font);
+        let stated_generic = stated_generic(&font);
         let font = match &pick.position {
             None => font,
             Some(asked) => {
                 let placed = position::place(&font, asked)?;
-                if let Some((_, value)) = placed.values.iter().find(|(tag, _)| tag == "wght") {
-                    weight = *value;
+                for (tag, value) in &placed.values {
+                    match tag.as_str() {
+                        "wght" => weight = *value,
+                        "wdth" => width = *value,
+                        _ => {}
+                    }
                 }
                 // The names of the default position are not this face's, and
                 // only named positions have names of their own.
@@ -94,19 +134,61 @@ impl Face {
             }
         };
         let line = LineMetrics::choose(font.metrics());
-        let colour = has_colour(&font);
+        let underline = font.style_metrics().underline.unwrap_or_default();
         Ok(Face {
-            font,
             names,
             container: file.container(),
             line,
             weight,
+            width,
             slope,
-            monospaced,
-            serif,
+            units_per_em: font.units_per_em(),
+            underline: Underline {
+                position: underline.position.to_f64(),
+                thickness: underline.thickness.to_f64(),
+            },
+            stated_generic,
             kerning_dropped: file.kerning_dropped(),
-            colour,
+            colour: has_colour(&font),
+            body: Body::Font(font),
         })
+    }
+
+    /// A face known by its card.
+    ///
+    /// # Errors
+    ///
+    /// [`CardError::Wrong`] where the card contradicts itself.
+    pub fn from_card(card: Card) -> Result<Self, CardError> {
+        let lookup = Lookup::new(&card)?;
+        let known = ["serif", "sans-serif", "monospace"];
+        Ok(Face {
+            names: card.names.clone(),
+            // What is installed is not loaded in any container.
+            container: Container::TrueType,
+            line: card.line,
+            weight: card.weight,
+            width: card.width,
+            slope: card.slope,
+            units_per_em: card.units_per_em,
+            underline: card.underline,
+            stated_generic: known
+                .into_iter()
+                .find(|generic| card.generic.as_deref() == Some(generic)),
+            kerning_dropped: false,
+            colour: card.colour,
+            body: Body::Card(CardBody(Arc::new((card, lookup)))),
+        })
+    }
+
+    /// Whether the face is known by a card only.
+    pub fn is_card(&self) -> bool {
+        matches!(self.body, Body::Card(_))
+    }
+
+    /// What the face is known by.
+    pub fn body(&self) -> &Body {
+        &self.body
     }
 
     /// What the face calls itself.
@@ -135,9 +217,20 @@ impl Face {
         self.slope
     }
 
+    /// The width as `font-stretch` counts it, in %, 50 to 200; 100 is normal:
+    /// OS/2 `usWidthClass`, or the `wdth` value of the position.
+    pub fn width(&self) -> f32 {
+        self.width
+    }
+
     /// Font units per em, 16 to 16384.
     pub fn units_per_em(&self) -> u16 {
-        self.font.units_per_em()
+        self.units_per_em
+    }
+
+    /// The underline (`post`), in font units.
+    pub fn underline(&self) -> Underline {
+        self.underline
     }
 
     /// The generic family (CSS Fonts 4, §2.1.2) that the face's own tables
@@ -145,12 +238,7 @@ impl Face {
     /// `sans-serif` from OS/2 `sFamilyClass` or PANOSE. `None` where they are
     /// silent.
     pub fn stated_generic(&self) -> Option<&'static str> {
-        if self.monospaced {
-            Some("monospace")
-        } else {
-            self.serif
-                .map(|serif| if serif { "serif" } else { "sans-serif" })
-        }
+        self.stated_generic
     }
 
     /// Whether the face has glyphs in colour: a `COLR`, `CBDT`, `sbix` or `SVG`
@@ -166,57 +254,73 @@ impl Face {
 
     /// Whether the face has a Unicode character map at all.
     pub fn has_characters(&self) -> bool {
-        self.font.charmap().has_unicode()
+        match &self.body {
+            Body::Font(font) => font.charmap().has_unicode(),
+            Body::Card(card) => !card.0.1.characters.is_empty(),
+        }
     }
 
     /// Whether the face maps `character` to a glyph other than `.notdef`.
     pub fn maps(&self, character: char) -> bool {
-        self.font.charmap().map_unicode(character).is_some()
+        match &self.body {
+            Body::Font(font) => font.charmap().map_unicode(character).is_some(),
+            Body::Card(card) => card.0.1.characters.contains(u32::from(character)),
+        }
     }
 
     /// Whether the face's `cmap` format 14 subtable lists this variation
     /// sequence.
     pub fn maps_variation(&self, base: char, selector: char) -> bool {
-        self.font
-            .charmap()
-            .map_unicode_variant(base, selector)
-            .is_some()
+        match &self.body {
+            Body::Font(font) => font.charmap().map_unicode_variant(base, selector).is_some(),
+            Body::Card(card) => (card.0.1.variations.get(&u32::from(selector)))
+                .is_some_and(|bases| bases.contains(u32::from(base))),
+        }
     }
 
-    /// The font underneath, for shaping.
-    pub fn font(&self) -> &Font {
-        &self.font
+    /// The characters that the face maps to a glyph other than `.notdef`.
+    pub fn characters(&self) -> CharacterSet {
+        match &self.body {
+            Body::Font(font) => {
+                let mapped = font.charmap().unicodes().take(MOST_MAPPINGS);
+                let real =
+                    mapped.filter(|(point, glyph)| glyph.to_u32() != 0 && *point <= 0x10_ffff);
+                CharacterSet::of(real.map(|(point, _)| point))
+            }
+            Body::Card(card) => card.0.1.characters.clone(),
+        }
+    }
+
+    /// Characters and the glyphs that they are mapped to, in the order of the
+    /// font; nothing where only a card is known.
+    pub fn mapped(&self) -> impl Iterator<Item = (char, u32)> + '_ {
+        let mapped = self
+            .font()
+            .map(|font| font.charmap().unicodes().take(MOST_MAPPINGS));
+        mapped.into_iter().flatten().filter_map(|(point, glyph)| {
+            let glyph = Some(glyph.to_u32()).filter(|glyph| *glyph != 0)?;
+            Some((char::from_u32(point)?, glyph))
+        })
+    }
+
+    /// The font underneath; `None` where only a card is known.
+    pub fn font(&self) -> Option<&Font> {
+        match &self.body {
+            Body::Font(font) => Some(font),
+            Body::Card(_) => None,
+        }
     }
 }
 
 /// Fixed pitch, and serifs or none, where the tables say so.
-fn class_hints(font: &Font) -> (bool, Option<bool>) {
-    use skrifa::font::Kind;
-    use skrifa::raw::TableProvider;
-    let Kind::Sfnt(tables, _) = font.kind() else {
-        return (false, None);
-    };
-    let fixed = tables.post().is_ok_and(|post| post.is_fixed_pitch() != 0);
-    let Ok(os2) = tables.os2() else {
-        return (fixed, None);
-    };
-    let panose = os2.panose_10();
-    // PANOSE family kind 2 is Latin text; there, serif styles 2 to 10 have
-    // serifs and 11 to 15 have none, and proportion 9 is monospaced.
-    let latin_text = panose.first() == Some(&2);
-    let by_panose = match panose.get(1) {
-        Some(2..=10) if latin_text => Some(true),
-        Some(11..=15) if latin_text => Some(false),
-        _ => None,
-    };
-    // OS/2 sFamilyClass: classes 1 to 5 and 7 have serifs, 8 has none.
-    let by_class = match os2.s_family_class() >> 8 {
-        1..=5 | 7 => Some(true),
-        8 => Some(false),
-        _ => None,
-    };
-    let fixed = fixed || (latin_text && panose.get(3) == Some(&9));
-    (fixed, by_panose.or(by_class))
+fn stated_generic(font: &Font) -> Option<&'static str> {
+    let stated = StatedClass::read(font);
+    if stated.fixed_pitch || stated.panose_monospaced() {
+        Some("monospace")
+    } else {
+        (stated.panose_serif().or_else(|| stated.class_serif()))
+            .map(|serif| if serif { "serif" } else { "sans-serif" })
+    }
 }
 
 /// Whether the font has a table of glyphs in colour.

@@ -14,11 +14,11 @@
 //! In a variable font `MVAR` deltas (`hasc`, `hdsc`, `hlgp`, `hcla`, `hcld`)
 //! are applied first.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use skrifa::font::metrics::{LineBox, Metrics};
 
 /// Ascent, descent and line gap of a face, in em, and where they come from.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
 pub struct LineMetrics {
     /// Height above the baseline, in em. Usually 0.7 to 1.2.
     pub ascent: f64,
@@ -31,7 +31,7 @@ pub struct LineMetrics {
 }
 
 /// The fields that hold the vertical metrics in use.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum LineSource {
     /// OS/2 typographic metrics, because USE_TYPO_METRICS is set.

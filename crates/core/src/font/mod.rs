@@ -4,17 +4,29 @@
 //! its first bytes and unpacked; a [`Face`] is one font of it at one position
 //! of its design space.
 
+mod card;
+mod class;
 mod container;
 mod error;
 mod face;
 mod line;
+pub(crate) mod lookups;
 mod names;
+mod outline;
 mod position;
+mod ranges;
 mod sanitiser;
 
-pub use container::{Container, FontFile, Limits};
+pub use card::{
+    Adjustments, Card, CardError, CardRuler, CardSource, JoinedForms, Underline, joins_left,
+    joins_right, skeleton,
+};
+pub use class::StatedClass;
+pub use container::{Container, FontFile, Limits, TableEntry};
 pub use error::FontError;
-pub use face::{Face, Slope};
+pub use face::{Body, CardBody, Face, Slope};
 pub use line::{LineMetrics, LineSource};
-pub use names::Names;
+pub use names::{Names, name_text};
+pub use outline::{Outlines, ink_at, ink_stretches};
 pub use position::FacePick;
+pub use ranges::CharacterSet;

@@ -1,6 +1,6 @@
 //! The names of a face, from its `name` table (OpenType 1.9.1, name IDs).
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use skrifa::font::Font;
 use skrifa::raw::types::NameId;
 
@@ -8,7 +8,7 @@ use skrifa::raw::types::NameId;
 const LONGEST: usize = 256;
 
 /// What a face calls itself.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
 pub struct Names {
     /// The typographic family (name ID 16), else the family (ID 1).
     pub family: String,
@@ -52,6 +52,15 @@ impl Names {
 /// The English, else the first, text of a name; nothing where it is blank.
 /// Control characters have no place in a name and are dropped.
 pub(super) fn text(font: &Font, id: NameId) -> Option<String> {
+    longer_text(font, id, LONGEST)
+}
+
+/// The name with this number, of at most `longest` characters.
+pub fn name_text(font: &Font, id: u16, longest: usize) -> Option<String> {
+    longer_text(font, NameId::new(id), longest)
+}
+
+fn longer_text(font: &Font, id: NameId, longest: usize) -> Option<String> {
     let text: String = font
         .names()
         .get(id)?
@@ -59,7 +68,7 @@ pub(super) fn text(font: &Font, id: NameId) -> Option<String> {
         .name()
         .chars()
         .filter(|character| !character.is_control())
-        .take(LONGEST)
+        .take(longest)
         .collect();
     let text = text.trim();
     (!text.is_empty()).then(|| text.to_owned())

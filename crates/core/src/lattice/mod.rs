@@ -3,6 +3,8 @@
 
 mod fit;
 mod serve;
+mod shaping;
 
 pub use fit::{Fit, fit};
 pub use serve::{Cell, Coverage, FontShare, Gap, GapCause, Row, cover};
+pub use shaping::{Prober, ScriptShaping, ShapingCheck, ShapingNeed, Works, scripts_shaped};

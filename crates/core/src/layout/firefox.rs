@@ -41,11 +41,11 @@ pub struct Design {
 impl Design {
     /// Reads `face`.
     pub fn of(face: &Face) -> Self {
-        let underline = face.font().style_metrics().underline.unwrap_or_default();
+        let underline = face.underline();
         Design {
             units_per_em: face.units_per_em(),
-            underline_position: underline.position.to_f64(),
-            underline_thickness: underline.thickness.to_f64(),
+            underline_position: underline.position,
+            underline_thickness: underline.thickness,
         }
     }
 }

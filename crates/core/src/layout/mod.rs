@@ -6,4 +6,4 @@ mod overrides;
 mod shape;
 
 pub use overrides::Overrides;
-pub use shape::Shaper;
+pub use shape::{PlacedGlyph, ShapeSettings, Shaper};

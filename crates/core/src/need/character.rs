@@ -47,7 +47,7 @@ fn name(character: char, category: GeneralCategory) -> String {
 }
 
 /// The long name of a script as people write it: `Old_Italic` → `Old Italic`.
-pub(super) fn script_name(script: Script) -> String {
+pub fn script_name(script: Script) -> String {
     PropertyNamesLong::<Script>::new()
         .get(script)
         .unwrap_or("Unknown")

@@ -3,11 +3,12 @@
 
 mod character;
 mod clusters;
+pub mod exemplars;
 mod group;
 pub mod language;
 mod text;
 
-pub use character::{Character, is_shown};
+pub use character::{Character, is_shown, script_name};
 pub use clusters::{ClusterNeed, Need, Place};
 pub use group::Group;
 pub use text::{Source, TextError, decode};

@@ -204,6 +204,9 @@ impl<'a> Ruler<'a> {
                 return None;
             }
         }
+        if !self.shaper.knows_width(word) {
+            return None;
+        }
         let width = self.shaper.width(&format!(" {word} ")) - self.space;
         Some(width).filter(|width| *width > 0.0)
     }

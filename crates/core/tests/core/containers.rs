@@ -210,6 +210,7 @@ fn variable_fonts_open_at_named_positions_and_at_values() {
     );
     let advance = |face: &Face| {
         face.font()
+            .expect("a font")
             .glyph_metrics()
             .h_advance(skrifa::GlyphId::new(1))
     };

@@ -137,6 +137,7 @@ fn a_variation_sequence_prefers_the_font_that_has_it() {
     let with = || face(font_test_data::CMAP14_FONT1);
     let (base, selector) = with()
         .font()
+        .expect("a font")
         .charmap()
         .unicode_variants()
         .find_map(|(base, selector, _)| Some((char::from_u32(base)?, char::from_u32(selector)?)))

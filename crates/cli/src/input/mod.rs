@@ -1,5 +1,9 @@
 //! Fonts and texts, read from where the user says.
 
+mod gather;
+
+pub use gather::{Installed, NamedFile, font_files};
+
 use std::fs::{self, File};
 use std::io::{self, IsTerminal as _, Read};
 use std::path::{Path, PathBuf};
@@ -157,7 +161,7 @@ fn source(path: &Path, bytes: Vec<u8>) -> Result<Source, CliError> {
 }
 
 /// Reads a whole file of at most `limit` bytes.
-fn read_bounded(path: &Path, limit: u64) -> Result<Vec<u8>, CliError> {
+pub fn read_bounded(path: &Path, limit: u64) -> Result<Vec<u8>, CliError> {
     let unreadable = |reason: String| CliError::Unreadable {
         path: path.to_owned(),
         reason,

@@ -1,0 +1,184 @@
+//! Font files by path, by folder, and by the family that is installed.
+
+use std::fs;
+use std::path::{Path, PathBuf};
+
+use tidy_lattice_core::font::FacePick;
+use walkdir::WalkDir;
+
+use super::split;
+use crate::error::CliError;
+
+/// Endings of font files, in lower case.
+const ENDINGS: [&str; 6] = ["ttf", "otf", "ttc", "otc", "woff", "woff2"];
+
+/// How deep folders are searched.
+const DEEPEST: usize = 16;
+
+/// A font file and which of its faces are meant.
+#[derive(Debug, Clone, PartialEq)]
+pub struct NamedFile {
+    /// The path.
+    pub path: PathBuf,
+    /// One face; all where there is none.
+    pub pick: Option<FacePick>,
+    /// Whether the user named this very file, not its folder or family.
+    pub by_name: bool,
+}
+
+/// The font files that `named` means, each once, in the order of the names;
+/// within a folder in order of path.
+pub fn font_files(named: &[PathBuf]) -> Result<Vec<NamedFile>, CliError> {
+    let mut files: Vec<NamedFile> = Vec::new();
+    let mut installed = None;
+    for name in named {
+        let (path, pick) = split(name);
+        let found = if path.is_dir() {
+            in_folder(&path)?
+        } else if path.exists() || looks_like_a_path(&path) {
+            vec![NamedFile {
+                pick: Some(pick).filter(|pick| *pick != FacePick::default()),
+                path,
+                by_name: true,
+            }]
+        } else {
+            let fonts = installed.get_or_insert_with(Installed::scan);
+            fonts.family(&name.to_string_lossy())?
+        };
+        for file in found {
+            if !files
+                .iter()
+                .any(|known| known.path == file.path && known.pick == file.pick)
+            {
+                files.push(file);
+            }
+        }
+    }
+    Ok(files)
+}
+
+/// Whether a name that is no file was meant as one.
+fn looks_like_a_path(path: &Path) -> bool {
+    let ending = path
+        .extension()
+        .map(|ending| ending.to_string_lossy().to_ascii_lowercase());
+    path.components().count() > 1
+        || ending.is_some_and(|ending| ENDINGS.contains(&ending.as_str()) || ending == "json")
+}
+
+fn is_font(path: &Path) -> bool {
+    let ending = path
+        .extension()
+        .map(|ending| ending.to_string_lossy().to_ascii_lowercase());
+    ending.is_some_and(|ending| ENDINGS.contains(&ending.as_str()))
+}
+
+fn in_folder(folder: &Path) -> Result<Vec<NamedFile>, CliError> {
+    let walk = WalkDir::new(folder)
+        .max_depth(DEEPEST)
+        .follow_links(true)
+        .sort_by_file_name();
+    let files: Vec<NamedFile> = walk
+        .into_iter()
+        .filter_map(Result::ok)
+        .filter(|entry| entry.file_type().is_file() && is_font(entry.path()))
+        .map(|entry| NamedFile {
+            path: entry.into_path(),
+            pick: None,
+            by_name: false,
+        })
+        .collect();
+    if files.is_empty() {
+        return Err(CliError::Unreadable {
+            path: folder.to_owned(),
+            reason: format!(
+                "there is no font in this folder (looked for {})",
+                ENDINGS.join(", ")
+            ),
+        });
+    }
+    Ok(files)
+}
+
+/// The fonts that are installed here.
+pub struct Installed(fontdb::Database);
+
+impl Installed {
+    /// Asks the system where its fonts are, and reads their names.
+    pub fn scan() -> Self {
+        let mut fonts = fontdb::Database::new();
+        fonts.load_system_fonts();
+        Installed(fonts)
+    }
+
+    /// The files of every face, in order of path and number.
+    pub fn all(&self) -> Vec<NamedFile> {
+        self.matching(|_| true)
+    }
+
+    /// The files of the family called `name`, whatever its case.
+    pub fn family(&self, name: &str) -> Result<Vec<NamedFile>, CliError> {
+        let files = self.matching(|face| {
+            face.families
+                .iter()
+                .any(|(family, _)| family.eq_ignore_ascii_case(name))
+        });
+        if files.is_empty() {
+            return Err(CliError::Usage(format!(
+                "{name:?} is no file, no folder and no installed family{}",
+                self.near(name)
+            )));
+        }
+        Ok(files)
+    }
+
+    fn matching(&self, wanted: impl Fn(&fontdb::FaceInfo) -> bool) -> Vec<NamedFile> {
+        let mut files: Vec<(PathBuf, u32)> = self
+            .0
+            .faces()
+            .filter(|face| wanted(face))
+            .filter_map(|face| match &face.source {
+                fontdb::Source::File(path) => Some((fs::canonicalize(path).ok()?, face.index)),
+                _ => None,
+            })
+            .collect();
+        files.sort();
+        files.dedup();
+        files
+            .into_iter()
+            .map(|(path, index)| NamedFile {
+                path,
+                pick: Some(FacePick {
+                    index,
+                    position: None,
+                }),
+                by_name: false,
+            })
+            .collect()
+    }
+
+    /// Installed families whose names hold a word of `name`, as a hint.
+    fn near(&self, name: &str) -> String {
+        let words: Vec<String> = name.split_whitespace().map(str::to_lowercase).collect();
+        let mut families: Vec<&str> = self
+            .0
+            .faces()
+            .flat_map(|face| face.families.iter().map(|(family, _)| family.as_str()))
+            .filter(|family| {
+                let family = family.to_lowercase();
+                words
+                    .iter()
+                    .any(|word| word.len() > 2 && family.contains(word))
+            })
+            .collect();
+        families.sort_unstable();
+        families.dedup();
+        match families.as_slice() {
+            [] => "; check the spelling".to_owned(),
+            families => format!(
+                "; installed are {}",
+                families[..families.len().min(6)].join(", ")
+            ),
+        }
+    }
+}

@@ -1,0 +1,209 @@
+//! Which languages a face can write: the letters, and whether the script works.
+
+use std::collections::HashMap;
+
+use serde::Serialize;
+
+use crate::font::Face;
+use crate::lattice::{Fit, Prober, ScriptShaping, Works, fit};
+use crate::layout::Shaper;
+use crate::need::exemplars::{self, Exemplars, Language};
+use crate::need::{Character, is_shown};
+
+/// A face that lacks more than this share of a language's characters does not
+/// have the language.
+const MOST_LACKING: f64 = 0.25;
+
+/// How many lacking characters are told.
+const TOLD: usize = 200;
+
+/// How a face stands to a language.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct LanguageVerdict {
+    /// The BCP 47 tag.
+    pub tag: String,
+    /// The English name.
+    pub name: String,
+    /// The script's Unicode name.
+    pub script: String,
+    /// The verdict.
+    pub verdict: Verdict,
+    /// Whether the face can write the language: it has the main set whole, and
+    /// the script's shaping works.
+    pub writes: bool,
+    /// What the language is written with, capitals included.
+    pub main: SetCoverage,
+    /// Letters of foreign words and names.
+    pub auxiliary: SetCoverage,
+    /// Punctuation.
+    pub punctuation: SetCoverage,
+    /// Digits and signs of numbers.
+    pub numbers: SetCoverage,
+    /// How well the script's shaping works; `None` where letters are enough.
+    pub shaping: Option<Works>,
+    /// Letters with marks that are not placed on them.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub unplaced: Vec<String>,
+}
+
+/// The verdict on a language.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Verdict {
+    /// Everything is there and works.
+    Complete,
+    /// A few characters are lacking.
+    Lacks,
+    /// The letters are there, but the script does not work, or only partly.
+    LettersOnly,
+    /// A quarter of the characters or more is lacking.
+    No,
+}
+
+impl Verdict {
+    /// The verdict in words.
+    pub fn label(self) -> &'static str {
+        match self {
+            Verdict::Complete => "complete",
+            Verdict::Lacks => "lacks some",
+            Verdict::LettersOnly => "letters only",
+            Verdict::No => "no",
+        }
+    }
+}
+
+/// What a face has of one set of exemplar characters.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct SetCoverage {
+    /// Characters and sequences that it has.
+    pub covered: usize,
+    /// Characters and sequences of the set.
+    pub of: usize,
+    /// The first 200 that it lacks.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub lacking: Vec<Character>,
+}
+
+/// Judges `face` for the languages `tags`, or for every one that it has some of
+/// where there are none.
+pub(super) fn judge(
+    face: &Face,
+    tags: Option<&[&'static Language]>,
+    shaping: &[ScriptShaping],
+) -> Vec<LanguageVerdict> {
+    let mut judge = Judge {
+        face,
+        shaper: Shaper::new(face),
+        prober: Prober::new(face),
+        shaping,
+        known: HashMap::new(),
+    };
+    match tags {
+        Some(languages) => languages
+            .iter()
+            .map(|language| judge.language(language))
+            .collect(),
+        None => exemplars::all()
+            .iter()
+            .map(|language| judge.language(language))
+            .collect(),
+    }
+}
+
+struct Judge<'a> {
+    face: &'a Face,
+    shaper: Shaper<'a>,
+    prober: Prober<'a>,
+    shaping: &'a [ScriptShaping],
+    known: HashMap<char, bool>,
+}
+
+impl Judge<'_> {
+    fn language(&mut self, language: &Language) -> LanguageVerdict {
+        let main = self.set(&language.main);
+        let shaping = self
+            .shaping
+            .iter()
+            .find(|shaping| shaping.script == language.script)
+            .map(|shaping| shaping.works);
+        let unplaced: Vec<String> = language
+            .main
+            .sequences
+            .iter()
+            .filter(|sequence| sequence.chars().all(|c| self.face.maps(c)))
+            .filter(|sequence| !self.prober.places_marks(sequence))
+            .cloned()
+            .collect();
+        let lacking = main.of - main.covered;
+        let verdict = if main.covered == 0 || lacking as f64 > MOST_LACKING * main.of as f64 {
+            Verdict::No
+        } else if lacking > 0 {
+            Verdict::Lacks
+        } else if shaping.is_some_and(|works| works != Works::Works) || !unplaced.is_empty() {
+            Verdict::LettersOnly
+        } else {
+            Verdict::Complete
+        };
+        LanguageVerdict {
+            tag: language.tag.to_owned(),
+            name: language.name.to_owned(),
+            script: language.script.clone(),
+            verdict,
+            writes: verdict == Verdict::Complete,
+            main,
+            auxiliary: self.set(&language.auxiliary),
+            punctuation: self.set(&language.punctuation),
+            numbers: self.set(&language.numbers),
+            shaping,
+            unplaced,
+        }
+    }
+
+    fn set(&mut self, exemplars: &Exemplars) -> SetCoverage {
+        let mut coverage = SetCoverage::default();
+        let sequences = exemplars
+            .sequences
+            .iter()
+            .flat_map(|sequence| sequence.chars());
+        let mut lacking: Vec<char> = Vec::new();
+        for character in exemplars.characters.iter().copied() {
+            // Joiners and the like need no glyph.
+            if !is_shown(character) {
+                continue;
+            }
+            coverage.of += 1;
+            if self.has(character) {
+                coverage.covered += 1;
+            } else {
+                lacking.push(character);
+            }
+        }
+        for sequence in &exemplars.sequences {
+            coverage.of += 1;
+            coverage.covered += usize::from(sequence.chars().all(|c| !is_shown(c) || self.has(c)));
+        }
+        lacking.extend(sequences.filter(|c| is_shown(*c) && !self.has(*c)));
+        lacking.sort_unstable();
+        lacking.dedup();
+        coverage.lacking = lacking
+            .into_iter()
+            .take(TOLD)
+            .map(Character::describe)
+            .collect();
+        coverage
+    }
+
+    fn has(&mut self, character: char) -> bool {
+        if self.face.maps(character) {
+            return true;
+        }
+        if let Some(known) = self.known.get(&character) {
+            return *known;
+        }
+        let mut buffer = [0; 4];
+        let cluster: &str = character.encode_utf8(&mut buffer);
+        let has = fit(self.face, &mut self.shaper, cluster) == Fit::Whole;
+        self.known.insert(character, has);
+        has
+    }
+}

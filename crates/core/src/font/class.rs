@@ -1,0 +1,67 @@
+//! What a font's tables state about its class.
+
+use skrifa::font::{Font, Kind};
+use skrifa::raw::TableProvider as _;
+
+/// Fixed pitch, family class and PANOSE of a font.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct StatedClass {
+    /// `post` `isFixedPitch`.
+    pub fixed_pitch: bool,
+    /// OS/2 `sFamilyClass`: the class in the high byte, the subclass in the
+    /// low one. 0 where there is no OS/2 table.
+    pub family_class: i16,
+    /// OS/2 `panose`, ten digits; all 0 where there is no OS/2 table.
+    pub panose: [u8; 10],
+}
+
+impl StatedClass {
+    /// Reads `post` and OS/2.
+    pub fn read(font: &Font) -> Self {
+        let Kind::Sfnt(tables, _) = font.kind() else {
+            return StatedClass::default();
+        };
+        let mut stated = StatedClass {
+            fixed_pitch: tables.post().is_ok_and(|post| post.is_fixed_pitch() != 0),
+            ..StatedClass::default()
+        };
+        if let Ok(os2) = tables.os2() {
+            stated.family_class = os2.s_family_class();
+            for (digit, stated) in os2.panose_10().iter().zip(&mut stated.panose) {
+                *stated = *digit;
+            }
+        }
+        stated
+    }
+
+    /// PANOSE family kind 2 is Latin text, the only one whose further digits
+    /// are read here.
+    fn is_latin_text(&self) -> bool {
+        self.panose[0] == 2
+    }
+
+    /// Serifs or none by PANOSE: serif styles 2 to 10 have serifs, 11 to 15
+    /// have none.
+    pub fn panose_serif(&self) -> Option<bool> {
+        match self.panose[1] {
+            2..=10 if self.is_latin_text() => Some(true),
+            11..=15 if self.is_latin_text() => Some(false),
+            _ => None,
+        }
+    }
+
+    /// Whether PANOSE proportion 9 says that the font is monospaced.
+    pub fn panose_monospaced(&self) -> bool {
+        self.is_latin_text() && self.panose[3] == 9
+    }
+
+    /// Serifs or none by `sFamilyClass`: classes 1 to 5 and 7 have serifs, 8
+    /// has none.
+    pub fn class_serif(&self) -> Option<bool> {
+        match self.family_class >> 8 {
+            1..=5 | 7 => Some(true),
+            8 => Some(false),
+            _ => None,
+        }
+    }
+}

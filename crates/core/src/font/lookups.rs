@@ -1,0 +1,422 @@
+//! The lookups behind each feature, read from GSUB and GPOS (OpenType 1.9.1,
+//! "OpenType Layout common table formats").
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use skrifa::font::Kind;
+use skrifa::raw::tables::gpos::{Gpos, PositionSubtables};
+use skrifa::raw::tables::gsub::{Gsub, LigatureSubst, SubstitutionSubtables};
+use skrifa::raw::tables::layout::{CoverageTable, Feature, FeatureList, FeatureParams, ScriptList};
+use skrifa::raw::types::Offset16;
+use skrifa::raw::{FontData, ReadError, TableProvider as _};
+
+use super::Face;
+
+/// The most glyphs and ligatures of a feature that are gathered: more than any
+/// font has, fewer than a hostile one can claim.
+const MOST: usize = 1 << 17;
+
+/// One feature of one table, over all its records.
+#[derive(Debug, Default)]
+pub struct Raw {
+    /// Script and language tags, such as `latn/TRK`; `dflt` for a script's
+    /// default.
+    pub systems: BTreeSet<String>,
+    /// The lookups that its records name.
+    pub lookups: BTreeSet<u16>,
+    /// The name IDs that its parameters give it.
+    pub name_id: Option<u16>,
+}
+
+/// What the lookups of a feature do.
+#[derive(Debug, Default)]
+pub struct Effect {
+    /// Glyphs that it starts from.
+    pub inputs: BTreeSet<u32>,
+    /// Ligatures: their components in order.
+    pub ligatures: Vec<Vec<u32>>,
+    /// Glyphs with several alternates, and the most that one has.
+    pub alternates: Option<(usize, usize)>,
+    /// Sequences of glyphs in front of which, or at whose start, it acts: one
+    /// example of each context.
+    pub contexts: Vec<Vec<u32>>,
+    /// Pairs of glyphs that positioning names one by one, and subtables that
+    /// name them by classes.
+    pub pairs: usize,
+    /// How many subtables position pairs by classes.
+    pub class_tables: usize,
+    /// Whether some subtable could not be read.
+    pub damaged: bool,
+}
+
+/// The features of a table by tag.
+pub fn features(
+    scripts: Result<ScriptList<'_>, ReadError>,
+    features: Result<FeatureList<'_>, ReadError>,
+) -> Result<BTreeMap<String, Raw>, ReadError> {
+    let (scripts, features) = (scripts?, features?);
+    let mut by_tag: BTreeMap<String, Raw> = BTreeMap::new();
+    let records = features.feature_records();
+    let mut add = |system: &str, index: u16| {
+        let Some(record) = records.get(usize::from(index)) else {
+            return;
+        };
+        let raw = by_tag.entry(record.feature_tag().to_string()).or_default();
+        raw.systems.insert(system.to_owned());
+        if let Ok(feature) = record.feature(features.offset_data()) {
+            raw.lookups.extend(
+                feature
+                    .lookup_list_indices()
+                    .iter()
+                    .map(|index| index.get()),
+            );
+            raw.name_id = raw.name_id.or_else(|| name_id(&feature));
+        }
+    };
+    for script in scripts.script_records() {
+        let tag = script.script_tag().to_string();
+        let Ok(table) = script.script(scripts.offset_data()) else {
+            continue;
+        };
+        let mut systems = Vec::new();
+        if let Some(Ok(default)) = table.default_lang_sys() {
+            systems.push(("dflt".to_owned(), default));
+        }
+        for record in table.lang_sys_records() {
+            if let Ok(system) = record.lang_sys(table.offset_data()) {
+                systems.push((
+                    record.lang_sys_tag().to_string().trim_end().to_owned(),
+                    system,
+                ));
+            }
+        }
+        for (language, system) in systems {
+            let name = format!("{}/{language}", tag.trim_end());
+            let required = Some(system.required_feature_index()).filter(|index| *index != 0xffff);
+            for index in system
+                .feature_indices()
+                .iter()
+                .map(|index| index.get())
+                .chain(required)
+            {
+                add(&name, index);
+            }
+        }
+    }
+    Ok(by_tag)
+}
+
+/// The name of a stylistic set or character variant.
+fn name_id(feature: &Feature<'_>) -> Option<u16> {
+    match feature.feature_params()?.ok()? {
+        FeatureParams::StylisticSet(set) => Some(set.ui_name_id().to_u16()),
+        FeatureParams::CharacterVariant(variant) => Some(variant.feat_ui_label_name_id().to_u16()),
+        FeatureParams::Size(_) => None,
+    }
+    .filter(|id| *id >= 256)
+}
+
+/// What the substitutions `lookups` do.
+pub fn substitutions(gsub: &Gsub<'_>, lookups: &BTreeSet<u16>) -> Effect {
+    let mut effect = Effect::default();
+    let Ok(list) = gsub.lookup_list() else {
+        effect.damaged = true;
+        return effect;
+    };
+    for index in lookups {
+        let Ok(subtables) = list
+            .lookups()
+            .get(usize::from(*index))
+            .and_then(|l| l.subtables())
+        else {
+            effect.damaged = true;
+            continue;
+        };
+        match subtables {
+            SubstitutionSubtables::Single(tables) => {
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            SubstitutionSubtables::Multiple(tables) => {
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            SubstitutionSubtables::Alternate(tables) => {
+                for table in tables.iter() {
+                    effect.alternates(table.map(|t| t.offset_data()));
+                }
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            SubstitutionSubtables::Ligature(tables) => {
+                for table in tables.iter() {
+                    match table {
+                        Ok(LigatureSubst::Format1(table)) => {
+                            effect.damaged |= effect.ligatures_of(&table).is_err();
+                        }
+                        Ok(_) => {}
+                        Err(_) => effect.damaged = true,
+                    }
+                }
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            SubstitutionSubtables::Contextual(tables) => {
+                effect.contexts(tables.iter().map(|t| t.map(|t| t.offset_data())), false);
+            }
+            SubstitutionSubtables::ChainContextual(tables) => {
+                effect.contexts(tables.iter().map(|t| t.map(|t| t.offset_data())), true);
+            }
+            SubstitutionSubtables::Reverse(tables) => {
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            SubstitutionSubtables::EmptyExtension => {}
+        }
+    }
+    effect
+}
+
+/// What the positionings `lookups` do.
+pub fn positionings(gpos: &Gpos<'_>, lookups: &BTreeSet<u16>) -> Effect {
+    let mut effect = Effect::default();
+    let Ok(list) = gpos.lookup_list() else {
+        effect.damaged = true;
+        return effect;
+    };
+    for index in lookups {
+        let Ok(subtables) = list
+            .lookups()
+            .get(usize::from(*index))
+            .and_then(|l| l.subtables())
+        else {
+            effect.damaged = true;
+            continue;
+        };
+        match subtables {
+            PositionSubtables::Single(tables) => {
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            PositionSubtables::Pair(tables) => {
+                for table in tables.iter().flatten() {
+                    effect.pairs(table.offset_data());
+                }
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            PositionSubtables::Cursive(tables) => {
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            // The first coverage of these is that of the marks.
+            PositionSubtables::MarkToBase(tables) => {
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            PositionSubtables::MarkToLig(tables) => {
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            PositionSubtables::MarkToMark(tables) => {
+                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            }
+            PositionSubtables::Contextual(tables) => {
+                effect.contexts(tables.iter().map(|t| t.map(|t| t.offset_data())), false);
+            }
+            PositionSubtables::ChainContextual(tables) => {
+                effect.contexts(tables.iter().map(|t| t.map(|t| t.offset_data())), true);
+            }
+            PositionSubtables::EmptyExtension => {}
+        }
+    }
+    effect
+}
+
+/// What the features `tags` of GPOS do together.
+pub fn positioned_by(face: &Face, tags: &[&str]) -> Effect {
+    let Some(Kind::Sfnt(tables, _)) = face.font().map(skrifa::font::Font::kind) else {
+        return Effect::default();
+    };
+    let Ok(gpos) = tables.gpos() else {
+        return Effect::default();
+    };
+    positionings(
+        &gpos,
+        &lookups_of(features(gpos.script_list(), gpos.feature_list()), tags),
+    )
+}
+
+/// What the features `tags` of GSUB do together.
+pub fn substituted_by(face: &Face, tags: &[&str]) -> Effect {
+    let Some(Kind::Sfnt(tables, _)) = face.font().map(skrifa::font::Font::kind) else {
+        return Effect::default();
+    };
+    let Ok(gsub) = tables.gsub() else {
+        return Effect::default();
+    };
+    substitutions(
+        &gsub,
+        &lookups_of(features(gsub.script_list(), gsub.feature_list()), tags),
+    )
+}
+
+fn lookups_of(features: Result<BTreeMap<String, Raw>, ReadError>, tags: &[&str]) -> BTreeSet<u16> {
+    let features = features.unwrap_or_default().into_iter();
+    features
+        .filter(|(tag, _)| tags.contains(&tag.as_str()))
+        .flat_map(|(_, raw)| raw.lookups)
+        .collect()
+}
+
+/// The big-endian number at `at`.
+fn number(data: FontData<'_>, at: usize) -> Option<u16> {
+    data.read_at::<u16>(at).ok()
+}
+
+/// The coverage table that the offset at `at` leads to.
+fn coverage<'a>(data: FontData<'a>, at: usize) -> Option<CoverageTable<'a>> {
+    use skrifa::raw::ResolveOffset as _;
+    let offset = Offset16::new(number(data, at)?);
+    offset.resolve::<CoverageTable<'a>>(data).ok()
+}
+
+impl Effect {
+    /// Every subtable of formats 1 and 2 starts with its format and the offset
+    /// of its coverage. Later formats, for more than 65,535 glyphs, are not
+    /// gathered.
+    fn cover<'a>(&mut self, tables: impl Iterator<Item = Result<FontData<'a>, ReadError>>) {
+        for table in tables {
+            let covered = table.ok().and_then(|data| coverage(data, 2));
+            match covered {
+                Some(covered) => self.add(&covered),
+                None => self.damaged = true,
+            }
+        }
+    }
+
+    fn add(&mut self, covered: &CoverageTable<'_>) {
+        let room = MOST.saturating_sub(self.inputs.len());
+        self.inputs
+            .extend(covered.iter().take(room).map(|glyph| glyph.to_u32()));
+    }
+
+    /// An alternate set starts with its number of glyphs; the sets' offsets
+    /// follow format, coverage and count.
+    fn alternates(&mut self, table: Result<FontData<'_>, ReadError>) {
+        let Some((data, count)) = table.ok().and_then(|data| Some((data, number(data, 4)?))) else {
+            return;
+        };
+        let (mut sets, mut most) = self.alternates.unwrap_or((0, 0));
+        for set in 0..usize::from(count) {
+            let size =
+                number(data, 6 + set * 2).and_then(|offset| number(data, usize::from(offset)));
+            sets += 1;
+            most = most.max(usize::from(size.unwrap_or(0)));
+        }
+        self.alternates = Some((sets, most));
+    }
+
+    fn ligatures_of(
+        &mut self,
+        table: &skrifa::raw::tables::gsub::LigatureSubstFormat1<'_>,
+    ) -> Result<(), ReadError> {
+        let covered = table.coverage()?;
+        for (first, set) in covered.iter().zip(table.ligature_sets().iter()) {
+            for ligature in set?.ligatures().iter() {
+                if self.ligatures.len() >= MOST {
+                    return Ok(());
+                }
+                let mut glyphs = vec![first.to_u32()];
+                glyphs.extend(
+                    ligature?
+                        .component_glyph_ids()
+                        .iter()
+                        .map(|glyph| u32::from(glyph.get().to_u16())),
+                );
+                self.ligatures.push(glyphs);
+            }
+        }
+        Ok(())
+    }
+
+    /// Contexts of format 3 name a coverage for every place; one glyph of each
+    /// makes an example. Formats 1 and 2 name only where they start.
+    fn contexts<'a>(
+        &mut self,
+        tables: impl Iterator<Item = Result<FontData<'a>, ReadError>>,
+        chained: bool,
+    ) {
+        const MOST_CONTEXTS: usize = 512;
+        for data in tables {
+            let Ok(data) = data else {
+                self.damaged = true;
+                continue;
+            };
+            if number(data, 0) != Some(3) {
+                if let Some(covered) = coverage(data, 2) {
+                    self.add(&covered);
+                }
+                continue;
+            }
+            let places = if chained {
+                chained_places(data)
+            } else {
+                plain_places(data)
+            };
+            let Some((before, input, after)) = places else {
+                self.damaged = true;
+                continue;
+            };
+            if let Some(covered) = input.first().and_then(|at| coverage(data, *at)) {
+                self.add(&covered);
+            }
+            if self.contexts.len() < MOST_CONTEXTS {
+                let places = before.iter().rev().chain(&input).chain(&after);
+                let example: Option<Vec<u32>> = places
+                    .map(|at| {
+                        coverage(data, *at)?
+                            .iter()
+                            .next()
+                            .map(|glyph| glyph.to_u32())
+                    })
+                    .collect();
+                self.contexts.extend(example);
+            }
+        }
+    }
+
+    /// Pair adjustment: format 1 lists pairs by first glyph, format 2 classes.
+    fn pairs(&mut self, data: FontData<'_>) {
+        match number(data, 0) {
+            Some(1) => {
+                let sets = number(data, 8).unwrap_or(0);
+                for set in 0..usize::from(sets) {
+                    let size = number(data, 10 + set * 2)
+                        .and_then(|offset| number(data, usize::from(offset)));
+                    self.pairs += usize::from(size.unwrap_or(0));
+                }
+            }
+            Some(2) => self.class_tables += 1,
+            _ => {}
+        }
+    }
+}
+
+/// Where the offsets of coverages before, at and after the input stand.
+type Places = (Vec<usize>, Vec<usize>, Vec<usize>);
+
+/// Sequence context format 3: format, count, count of actions, offsets.
+fn plain_places(data: FontData<'_>) -> Option<Places> {
+    let input = offsets(data, 2, 6)?.0;
+    Some((Vec::new(), input, Vec::new()))
+}
+
+/// Chained sequence context format 3: format, then three lists.
+fn chained_places(data: FontData<'_>) -> Option<Places> {
+    let (before, next) = offsets(data, 2, 4)?;
+    let (input, next) = offsets(data, next, next + 2)?;
+    let (after, _) = offsets(data, next, next + 2)?;
+    Some((before, input, after))
+}
+
+/// The places of a list of offsets whose length stands at `count_at` and that
+/// starts at `first`, and the place after it. Contexts longer than 64 glyphs
+/// are not followed.
+fn offsets(data: FontData<'_>, count_at: usize, first: usize) -> Option<(Vec<usize>, usize)> {
+    let count = usize::from(number(data, count_at)?);
+    (count <= 64).then(|| {
+        let places: Vec<usize> = (0..count).map(|index| first + index * 2).collect();
+        (places, first + count * 2)
+    })
+}
