@@ -6,7 +6,7 @@ use clap::{Args as ClapArgs, CommandFactory as _, Parser, Subcommand, ValueEnum}
 
 /// Groups of commands in `--help`, in the order in which people work.
 const GROUPS: [(&str, &[&str]); 4] = [
-    ("Look", &["describe"]),
+    ("Look", &["describe", "compare", "platforms", "record"]),
     ("Check", &["cover"]),
     ("Build", &["build"]),
     ("Project", &["demo", "schema", "completions", "man"]),
@@ -81,6 +81,12 @@ impl Colour {
 pub enum Command {
     /// What a font file holds: languages, features, line, rights, bytes
     Describe(DescribeArgs),
+    /// Two or more faces side by side
+    Compare(CompareArgs),
+    /// What each platform has installed, and how well it is known
+    Platforms(PlatformsArgs),
+    /// Make cards: measurements of faces, for where they are not installed
+    Record(RecordArgs),
     /// What the text needs against what the stack covers, and the gaps
     Cover(CoverArgs),
     /// A stack with stand-ins that keep every line where it is, as CSS
@@ -147,6 +153,65 @@ pub enum Detail {
     Summary,
     /// Outlines measured and text shaped too
     Full,
+}
+
+/// Arguments of `compare`.
+#[derive(Debug, ClapArgs)]
+pub struct CompareArgs {}
+
+/// Arguments of `platforms`.
+#[derive(Debug, ClapArgs)]
+pub struct PlatformsArgs {}
+
+const RECORD_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice record Arial.ttf > arial.card.json
+  tidy-lattice record 'Segoe UI' Georgia -o cards/
+  tidy-lattice record --installed -o cards/
+  tidy-lattice build --web Brand.woff2 --local cards/Georgia.card.json
+
+A card holds names, metrics, characters, advances and kerning of a face, and no
+outlines: commit it, share it, and name it wherever a font file goes.
+`tidy-lattice schema card` describes the format.";
+
+/// Arguments of `record`.
+#[derive(Debug, ClapArgs)]
+#[command(after_help = RECORD_EXAMPLES)]
+pub struct RecordArgs {
+    /// Font files, folders of them, or names of installed families
+    ///
+    /// FILE, FILE#2 for a font of a collection (counted from 0), FILE@Bold or
+    /// FILE@wght=650 for a position of a variable font.
+    #[arg(value_name = "FONT", required_unless_present = "installed")]
+    pub fonts: Vec<PathBuf>,
+
+    /// Record every installed face
+    #[arg(long, conflicts_with = "fonts")]
+    pub installed: bool,
+
+    /// Record the named positions of variable fonts too
+    #[arg(long)]
+    pub positions: bool,
+
+    /// Write to this file, or one file a face into this folder
+    #[arg(short, long, value_name = "PATH")]
+    pub output: Option<PathBuf>,
+
+    /// The package that the fonts came in, as the cards state it
+    #[arg(long, value_name = "NAME")]
+    pub package: Option<String>,
+
+    /// The version of that package
+    #[arg(long, value_name = "VERSION", requires = "package")]
+    pub package_version: Option<String>,
+
+    /// Overwrite files even if tidy-lattice did not write them
+    #[arg(long)]
+    pub force: bool,
+
+    /// Limits
+    #[command(flatten)]
+    pub limits: LimitArgs,
 }
 
 const COVER_EXAMPLES: &str = "\
@@ -335,6 +400,14 @@ pub struct SchemaArgs {
 pub enum SchemaOf {
     /// `describe --json`
     Describe,
+    /// `compare --json`
+    Compare,
+    /// `platforms --json`
+    Platforms,
+    /// `record --json`
+    Record,
+    /// A card, as `record` writes it
+    Card,
     /// `cover --json`
     Cover,
     /// `build --json`

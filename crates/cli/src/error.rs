@@ -4,7 +4,7 @@ use std::io;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
-use tidy_lattice_core::font::FontError;
+use tidy_lattice_core::font::{CardError, FontError};
 use tidy_lattice_core::need::TextError;
 use tidy_lattice_core::stack::BuildError;
 
@@ -52,6 +52,14 @@ pub enum CliError {
         /// What is wrong with it.
         error: FontError,
     },
+    /// A card cannot be used.
+    #[error("{}: {error}", path.display())]
+    Card {
+        /// The file as named by the user.
+        path: PathBuf,
+        /// What is wrong with it.
+        error: CardError,
+    },
     /// A text file cannot be used.
     #[error("{}: {error}", path.display())]
     Text {
@@ -86,6 +94,7 @@ impl CliError {
     pub fn without_path(&self) -> String {
         match self {
             CliError::Font { error, .. } => error.to_string(),
+            CliError::Card { error, .. } => error.to_string(),
             CliError::Text { error, .. } => error.to_string(),
             CliError::Unreadable { reason, .. } | CliError::Unwritable { reason, .. } => {
                 reason.clone()
@@ -99,6 +108,7 @@ impl CliError {
         ExitCode::from(match self {
             CliError::Usage(_) => 2,
             CliError::Font { .. }
+            | CliError::Card { .. }
             | CliError::Text { .. }
             | CliError::Unreadable { .. }
             | CliError::Build(_) => 3,

@@ -16,6 +16,7 @@ pub mod font;
 pub mod lattice;
 pub mod layout;
 pub mod need;
+pub mod record;
 pub mod stack;
 pub mod standin;
 pub mod style;

@@ -1,8 +1,10 @@
 //! tidy-lattice's models against real browsers and Debian's fonts.
 
+mod cards;
 mod coverage;
 mod line_heights;
 mod pairs;
 mod rounding;
 mod shift;
 mod stand_ins;
+mod writing;

@@ -1,6 +1,6 @@
 //! `describe`: what a font file holds.
 
-use std::path::{Path, PathBuf};
+use std::path::Path;
 
 use rayon::prelude::*;
 use serde::Serialize;
@@ -10,7 +10,7 @@ use tidy_lattice_core::need::{exemplars, language};
 
 use crate::args::{DescribeArgs, Detail};
 use crate::error::{CliError, Outcome};
-use crate::input::{self, NamedFile};
+use crate::input::{self, NamedFile, UnreadableFile};
 use crate::progress::Progress;
 use crate::{output, show};
 
@@ -31,15 +31,6 @@ pub struct DescribedFace {
     /// What the face holds.
     #[serde(flatten)]
     pub description: Description,
-}
-
-/// A file that could not be read.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct UnreadableFile {
-    /// The file.
-    pub file: String,
-    /// Why.
-    pub reason: String,
 }
 
 /// Runs the command.
@@ -107,15 +98,14 @@ fn is_one_face(files: &[NamedFile], limits: Limits) -> bool {
 }
 
 fn read(path: &Path, limits: Limits) -> Result<FontFile, CliError> {
-    let bytes = input::read_bounded(path, limits.unpacked)?;
+    let bytes = input::font_bytes(path, limits)?;
     FontFile::read_damaged(bytes, limits).map_err(|error| CliError::Font {
         path: path.to_owned(),
         error,
     })
 }
 
-/// Describes every file; the first unreadable one that the user named is an
-/// error, others are told beside the rest.
+/// Describes every file.
 fn describe_all(
     files: &[NamedFile],
     limits: Limits,
@@ -130,36 +120,8 @@ fn describe_all(
             faces
         })
         .collect();
-    let mut described = Described {
-        faces: Vec::new(),
-        unreadable: Vec::new(),
-    };
-    for (file, result) in files.iter().zip(results) {
-        match result {
-            Ok(faces) => described.faces.extend(faces),
-            Err(error) if file.by_name && files.len() == 1 => return Err(error),
-            Err(error) => described.unreadable.push(UnreadableFile {
-                file: file.path.display().to_string(),
-                reason: error.without_path(),
-            }),
-        }
-    }
-    if described.faces.is_empty() {
-        let unreadable = described.unreadable.first();
-        return Err(CliError::Unreadable {
-            path: unreadable
-                .map(|file| PathBuf::from(&file.file))
-                .unwrap_or_default(),
-            reason: format!(
-                "{} (none of {} files can be read)",
-                unreadable
-                    .map(|file| file.reason.as_str())
-                    .unwrap_or_default(),
-                files.len()
-            ),
-        });
-    }
-    Ok(described)
+    let (faces, unreadable) = input::sort_out(files, results)?;
+    Ok(Described { faces, unreadable })
 }
 
 /// The picked face of a file, or all its faces.
@@ -171,12 +133,7 @@ fn describe_file(
     let file = read(&named.path, limits)?;
     let picks = match &named.pick {
         Some(pick) => vec![pick.clone()],
-        None => (0..file.face_count())
-            .map(|index| FacePick {
-                index,
-                position: None,
-            })
-            .collect(),
+        None => FacePick::every(&file),
     };
     picks
         .iter()

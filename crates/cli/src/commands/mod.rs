@@ -6,10 +6,12 @@ mod cover;
 mod demo;
 mod describe;
 mod man;
+mod record;
 mod schema;
 
 pub use demo::Demo;
 pub use describe::{Described, DescribedFace};
+pub use record::Recorded;
 
 use crate::args::{Args, Command};
 use crate::error::{CliError, Outcome};
@@ -18,6 +20,8 @@ use crate::error::{CliError, Outcome};
 pub fn run(args: &Args) -> Result<Outcome, CliError> {
     match &args.command {
         Command::Describe(command) => describe::run(command, args.json),
+        Command::Compare(_) | Command::Platforms(_) => todo!(),
+        Command::Record(command) => record::run(command, args.json),
         Command::Cover(command) => cover::run(command, args.json),
         Command::Build(command) => build::run(command, args.json),
         Command::Demo(command) => demo::run(command, args.json),

@@ -5,6 +5,7 @@ use tidy_lattice_core::stack::Built;
 
 use super::demo::Demo;
 use super::describe::Described;
+use super::record::Recorded;
 use crate::args::{SchemaArgs, SchemaOf};
 use crate::error::{CliError, Outcome};
 use crate::{output, show};
@@ -13,6 +14,9 @@ use crate::{output, show};
 pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
     output::print(&match args.of {
         SchemaOf::Describe => show::json::schema::<Described>("describe"),
+        SchemaOf::Compare | SchemaOf::Platforms => todo!(),
+        SchemaOf::Record => show::json::schema::<Recorded>("record"),
+        SchemaOf::Card => show::json::card_schema(),
         SchemaOf::Cover => show::json::schema::<Coverage>("cover"),
         SchemaOf::Build => show::json::schema::<Built>("build"),
         SchemaOf::Demo => show::json::schema::<Demo>("demo"),

@@ -3,6 +3,7 @@
 use std::fs;
 use std::path::{Path, PathBuf};
 
+use serde::Serialize;
 use tidy_lattice_core::font::FacePick;
 use walkdir::WalkDir;
 
@@ -26,6 +27,46 @@ pub struct NamedFile {
     pub by_name: bool,
 }
 
+/// A file that could not be read.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct UnreadableFile {
+    /// The file.
+    pub file: String,
+    /// Why.
+    pub reason: String,
+}
+
+/// What every file gave, in order, and the files that could not be read. Where
+/// the user named a single file, or none can be read, that is an error.
+pub fn sort_out<T>(
+    files: &[NamedFile],
+    results: Vec<Result<Vec<T>, CliError>>,
+) -> Result<(Vec<T>, Vec<UnreadableFile>), CliError> {
+    let mut given = Vec::new();
+    let mut unreadable: Vec<UnreadableFile> = Vec::new();
+    for (file, result) in files.iter().zip(results) {
+        match result {
+            Ok(result) => given.extend(result),
+            Err(error) if file.by_name && files.len() == 1 => return Err(error),
+            Err(error) => unreadable.push(UnreadableFile {
+                file: file.path.display().to_string(),
+                reason: error.without_path(),
+            }),
+        }
+    }
+    match unreadable.first() {
+        Some(first) if given.is_empty() => Err(CliError::Unreadable {
+            path: PathBuf::from(&first.file),
+            reason: format!(
+                "{} (none of {} files can be read)",
+                first.reason,
+                files.len()
+            ),
+        }),
+        _ => Ok((given, unreadable)),
+    }
+}
+
 /// The font files that `named` means, each once, in the order of the names;
 /// within a folder in order of path.
 pub fn font_files(named: &[PathBuf]) -> Result<Vec<NamedFile>, CliError> {
@@ -37,7 +78,7 @@ pub fn font_files(named: &[PathBuf]) -> Result<Vec<NamedFile>, CliError> {
             in_folder(&path)?
         } else if path.exists() || looks_like_a_path(&path) {
             vec![NamedFile {
-                pick: Some(pick).filter(|pick| *pick != FacePick::default()),
+                pick: (path != *name).then_some(pick),
                 path,
                 by_name: true,
             }]

@@ -2,13 +2,13 @@
 
 mod gather;
 
-pub use gather::{Installed, NamedFile, font_files};
+pub use gather::{Installed, NamedFile, UnreadableFile, font_files, sort_out};
 
 use std::fs::{self, File};
 use std::io::{self, IsTerminal as _, Read};
 use std::path::{Path, PathBuf};
 
-use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
+use tidy_lattice_core::font::{Card, Face, FacePick, FontFile, Limits};
 use tidy_lattice_core::need::{Source, decode};
 
 use crate::args::{LimitArgs, TextArgs};
@@ -45,27 +45,52 @@ pub fn faces(named: &[PathBuf], limits: Limits) -> Result<Vec<Face>, CliError> {
         .collect()
 }
 
-/// Opens one face as it is when installed; named as a file with or without a
-/// pick behind it.
-fn face(named: &Path, limits: Limits) -> Result<Face, CliError> {
-    open(named, limits, |file| file)
+/// Opens one face as it is when installed; named as a card, or as a file with or
+/// without a pick behind it.
+pub fn face(named: &Path, limits: Limits) -> Result<Face, CliError> {
+    let (path, pick) = split(named);
+    let bytes = read_bounded(&path, limits.unpacked)?;
+    if Card::looks_like_one(&bytes) {
+        return card(path, &bytes);
+    }
+    FontFile::read(bytes, limits)
+        .and_then(|file| Face::open(&file, &pick))
+        .map_err(|error| CliError::Font { path, error })
+}
+
+fn card(path: PathBuf, bytes: &[u8]) -> Result<Face, CliError> {
+    if bytes.len() as u64 > Card::LARGEST {
+        return Err(CliError::Unreadable {
+            path,
+            reason: format!("the card is larger than {} MiB", Card::LARGEST >> 20),
+        });
+    }
+    Card::read(bytes)
+        .and_then(Face::from_card)
+        .map_err(|error| CliError::Card { path, error })
 }
 
 /// Opens one face as browsers see it when they load it as a web font.
 pub fn web_face(named: &Path, limits: Limits) -> Result<Face, CliError> {
-    open(named, limits, FontFile::as_web_font)
+    let (path, pick) = split(named);
+    let bytes = font_bytes(&path, limits)?;
+    FontFile::read(bytes, limits)
+        .and_then(|file| Face::open(&file.as_web_font(), &pick))
+        .map_err(|error| CliError::Font { path, error })
 }
 
-fn open(
-    named: &Path,
-    limits: Limits,
-    load: impl FnOnce(FontFile) -> FontFile,
-) -> Result<Face, CliError> {
-    let (path, pick) = split(named);
-    let bytes = read_bounded(&path, limits.unpacked)?;
-    FontFile::read(bytes, limits)
-        .and_then(|file| Face::open(&load(file), &pick))
-        .map_err(|error| CliError::Font { path, error })
+/// The bytes of a font file; a card is no such thing.
+pub fn font_bytes(path: &Path, limits: Limits) -> Result<Vec<u8>, CliError> {
+    let bytes = read_bounded(path, limits.unpacked)?;
+    if Card::looks_like_one(&bytes) {
+        return Err(CliError::Unreadable {
+            path: path.to_owned(),
+            reason: "this is a card or other JSON, but a font file is needed here; cards serve in \
+                     compare, in cover, and as --local in build"
+                .to_owned(),
+        });
+    }
+    Ok(bytes)
 }
 
 /// The path of the file that `named` means, and the pick behind it. A file

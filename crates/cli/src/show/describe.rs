@@ -7,10 +7,12 @@ use tidy_lattice_core::describe::{
     Verdict,
 };
 use tidy_lattice_core::font::Slope;
-use tidy_lattice_core::lattice::Works;
+use tidy_lattice_core::font::Works;
 
 use super::table::{lines, table};
-use super::text::{BAD, FAINT, GOOD, TITLE, count, labelled, safe, styled, thousands};
+use super::text::{
+    BAD, FAINT, GOOD, TITLE, count, kilobytes, labelled, safe, styled, thousands, unreadable,
+};
 use crate::commands::{Described, DescribedFace};
 
 /// Languages that views name first: those that most sites are written in.
@@ -27,15 +29,7 @@ pub fn view(described: &Described, all: bool) -> String {
         faces if all => faces.iter().map(|face| page(face, true) + "\n").collect(),
         faces => overview(faces),
     };
-    for file in &described.unreadable {
-        let _ = writeln!(
-            view,
-            " {} {}: {}",
-            styled(BAD, "cannot be read:"),
-            safe(&file.file),
-            safe(&file.reason)
-        );
-    }
+    view.push_str(&unreadable(&described.unreadable));
     view
 }
 
@@ -98,7 +92,7 @@ fn overview(faces: &[DescribedFace]) -> String {
                 .find(|language| language.tag == *tag);
             row.push(verdict.map_or_else(String::new, short_verdict));
         }
-        row.push(format!("{:.0}", description.bytes.file as f64 / 1024.0));
+        row.push(kilobytes(description.bytes.file));
         let name = std::path::Path::new(&face.file).file_name();
         row.push(safe(
             &name
@@ -416,7 +410,7 @@ fn file(face: &DescribedFace) -> String {
         .woff2
         .filter(|woff2| woff2.estimated)
         .map_or_else(String::new, |woff2| {
-            format!(", about {} as WOFF2", kilobytes(woff2.bytes))
+            format!(", about {} KB as WOFF2", kilobytes(woff2.bytes))
         });
     let place = if d.identity.faces_in_file > 1 {
         format!(
@@ -427,17 +421,13 @@ fn file(face: &DescribedFace) -> String {
         String::new()
     };
     format!(
-        "{}{place}, {} with {}, {}{woff2}: {}",
+        "{}{place}, {} with {}, {} KB{woff2}: {}",
         safe(&face.file),
         d.identity.container.label(),
         d.identity.outlines.label(),
         kilobytes(d.bytes.file),
         d.bytes.verdict
     )
-}
-
-fn kilobytes(bytes: u64) -> String {
-    format!("{:.1} KB", bytes as f64 / 1024.0)
 }
 
 fn rights(d: &Description) -> String {

@@ -2,6 +2,7 @@
 
 use schemars::JsonSchema;
 use serde::Serialize;
+use tidy_lattice_core::font::Card;
 
 /// The version of all schemas; it grows when a field changes its meaning or
 /// goes away, not when one is added.
@@ -32,15 +33,23 @@ pub fn document<T: Serialize>(command: &str, body: &T) -> String {
 /// The JSON schema (2020-12) of the documents of `command`.
 pub fn schema<T: JsonSchema>(command: &str) -> String {
     let mut schema = schemars::schema_for!(Document<T>);
-    schema.insert(
-        "$id".to_owned(),
-        format!("tidy-lattice/{command}/{VERSION}").into(),
-    );
-    schema.insert(
-        "title".to_owned(),
-        format!("tidy-lattice {command} --json").into(),
-    );
-    pretty(&schema)
+    let id = format!("tidy-lattice/{command}/{VERSION}");
+    named(&mut schema, &id, &format!("tidy-lattice {command} --json"))
+}
+
+/// The JSON schema (2020-12) of cards.
+pub fn card_schema() -> String {
+    named(
+        &mut schemars::schema_for!(Card),
+        Card::SCHEMA,
+        "A card of tidy-lattice",
+    )
+}
+
+fn named(schema: &mut schemars::Schema, id: &str, title: &str) -> String {
+    schema.insert("$id".to_owned(), id.into());
+    schema.insert("title".to_owned(), title.into());
+    pretty(schema)
 }
 
 fn pretty<T: Serialize>(value: &T) -> String {

@@ -5,6 +5,7 @@ pub mod cover;
 pub mod demo;
 pub mod describe;
 pub mod json;
+pub mod record;
 mod table;
 mod text;
 

@@ -1,8 +1,11 @@
 //! Words, numbers and styles of the human views.
 
+use std::fmt::Write as _;
 use std::io::IsTerminal as _;
 
 use anstyle::{AnsiColor, Style};
+
+use crate::input::UnreadableFile;
 
 /// Titles.
 pub const TITLE: Style = Style::new().bold();
@@ -41,6 +44,26 @@ pub fn share(part: u64, whole: u64) -> String {
     }
     let percent = part as f64 / whole as f64 * 100.0;
     format!("{:.1} %", percent.clamp(0.1, 99.9))
+}
+
+/// Bytes in units of 1,024, with one decimal where they are few.
+pub fn kilobytes(bytes: u64) -> String {
+    let kilobytes = bytes as f64 / 1024.0;
+    if kilobytes < 100.0 {
+        format!("{kilobytes:.1}")
+    } else {
+        thousands(kilobytes.round() as u64)
+    }
+}
+
+/// Files that could not be read, a line each.
+pub fn unreadable(files: &[UnreadableFile]) -> String {
+    let mut text = String::new();
+    for UnreadableFile { file, reason } in files {
+        let said = styled(BAD, "cannot be read:");
+        let _ = writeln!(text, " {said} {}: {}", safe(file), safe(reason));
+    }
+    text
 }
 
 /// `1 gap`, `2 gaps`.

@@ -4,42 +4,7 @@
 use kurbo::Shape as _;
 use serde::Serialize;
 
-use crate::font::{Face, Outlines, StatedClass, ink_at, ink_stretches};
-
-/// The class of a face.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, schemars::JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Class {
-    /// Strokes end in serifs.
-    Serif,
-    /// Strokes end without.
-    Sans,
-    /// Every letter has the same width.
-    Monospace,
-    /// Drawn like handwriting.
-    Script,
-    /// For display, of no other class.
-    Decorative,
-    /// Signs instead of letters.
-    Symbol,
-    /// Nothing tells.
-    Unknown,
-}
-
-impl Class {
-    /// The class in words.
-    pub fn label(self) -> &'static str {
-        match self {
-            Class::Serif => "serif",
-            Class::Sans => "sans",
-            Class::Monospace => "monospace",
-            Class::Script => "script",
-            Class::Decorative => "decorative",
-            Class::Symbol => "symbol",
-            Class::Unknown => "unknown",
-        }
-    }
-}
+use crate::font::{Class, Face, Outlines, StatedClass, ink_at, ink_stretches};
 
 /// How sure a judgement is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, schemars::JsonSchema)]
@@ -77,7 +42,7 @@ pub struct ClassJudgement {
 
 impl ClassJudgement {
     /// Judges `face`; outlines are looked at only where `measure`.
-    pub(super) fn judge(face: &Face, measure: bool) -> Self {
+    pub(crate) fn judge(face: &Face, measure: bool) -> Self {
         let Some(font) = face.font() else {
             return ClassJudgement {
                 class: Class::Unknown,

@@ -4,8 +4,8 @@ use std::collections::HashMap;
 
 use serde::Serialize;
 
-use crate::font::Face;
-use crate::lattice::{Fit, Prober, ScriptShaping, Works, fit};
+use crate::font::{Face, Works};
+use crate::lattice::{Fit, Prober, ScriptShaping, ShapingNeed, fit};
 use crate::layout::Shaper;
 use crate::need::exemplars::{self, Exemplars, Language};
 use crate::need::{Character, is_shown};
@@ -121,16 +121,13 @@ struct Judge<'a> {
 impl Judge<'_> {
     fn language(&mut self, language: &Language) -> LanguageVerdict {
         let main = self.set(&language.main);
-        let shaping = self
-            .shaping
-            .iter()
-            .find(|shaping| shaping.script == language.script)
-            .map(|shaping| shaping.works);
+        let shaping = self.shaping_of(language);
         let unplaced: Vec<String> = language
             .main
             .sequences
             .iter()
-            .filter(|sequence| sequence.chars().all(|c| self.face.maps(c)))
+            // Scripts with probes of their own are judged by those.
+            .filter(|sequence| shaping.is_none() && sequence.chars().all(|c| self.face.maps(c)))
             .filter(|sequence| !self.prober.places_marks(sequence))
             .cloned()
             .collect();
@@ -157,6 +154,24 @@ impl Judge<'_> {
             shaping,
             unplaced,
         }
+    }
+
+    /// How well the script works for the letters of `language`: a letter that
+    /// only another language uses does not count.
+    fn shaping_of(&self, language: &Language) -> Option<Works> {
+        let script = self
+            .shaping
+            .iter()
+            .find(|shaping| shaping.script == language.script)?;
+        let used = |letter: &String| {
+            let mut characters = letter.chars();
+            characters.any(|c| language.main.characters.binary_search(&c).is_ok())
+        };
+        let checks = script.checks.iter().map(|check| match check.need {
+            ShapingNeed::Joining if !check.failed.iter().any(used) => Works::Works,
+            _ => check.works,
+        });
+        checks.min().or(Some(script.works))
     }
 
     fn set(&mut self, exemplars: &Exemplars) -> SetCoverage {

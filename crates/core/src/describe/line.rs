@@ -87,7 +87,7 @@ pub struct MeanAdvance {
 }
 
 impl LineDescription {
-    pub(super) fn read(face: &Face, measure: bool, text_language: &str) -> Option<Self> {
+    pub(crate) fn read(face: &Face, measure: bool, text_language: &str) -> Option<Self> {
         let font = face.font()?;
         let metrics = font.metrics();
         let set = |line: LineBox| MetricSet {

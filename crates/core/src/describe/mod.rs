@@ -22,9 +22,10 @@ use serde::Serialize;
 use skrifa::font::Kind;
 use skrifa::raw::{ReadError, TableProvider};
 
+pub use crate::font::Class;
 pub use bytes::{Bytes, TableBytes, Woff2Size};
 pub use characters::{Characters, Share};
-pub use class::{Class, ClassJudgement, Sureness};
+pub use class::{ClassJudgement, Sureness};
 pub use colour::ColourTable;
 pub use emoji::{EmojiSupport, EmojiVersion, joined_sequences};
 pub use features::{FeatureDefault, FeatureDescription, Sample};

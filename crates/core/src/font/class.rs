@@ -1,7 +1,55 @@
-//! What a font's tables state about its class.
+//! The classes of faces, and what a font's tables state about them.
 
+use serde::{Deserialize, Serialize};
 use skrifa::font::{Font, Kind};
 use skrifa::raw::TableProvider as _;
+
+/// The class of a face.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Class {
+    /// Strokes end in serifs.
+    Serif,
+    /// Strokes end without.
+    Sans,
+    /// Every letter has the same width.
+    Monospace,
+    /// Drawn like handwriting.
+    Script,
+    /// For display, of no other class.
+    Decorative,
+    /// Signs instead of letters.
+    Symbol,
+    /// Nothing tells.
+    Unknown,
+}
+
+impl Class {
+    /// The class in words.
+    pub fn label(self) -> &'static str {
+        match self {
+            Class::Serif => "serif",
+            Class::Sans => "sans",
+            Class::Monospace => "monospace",
+            Class::Script => "script",
+            Class::Decorative => "decorative",
+            Class::Symbol => "symbol",
+            Class::Unknown => "unknown",
+        }
+    }
+
+    /// The generic family (CSS Fonts 4, §2.1.2) of the class, where there is
+    /// one.
+    pub fn generic(self) -> Option<&'static str> {
+        match self {
+            Class::Serif => Some("serif"),
+            Class::Sans => Some("sans-serif"),
+            Class::Monospace => Some("monospace"),
+            Class::Script => Some("cursive"),
+            Class::Decorative | Class::Symbol | Class::Unknown => None,
+        }
+    }
+}
 
 /// Fixed pitch, family class and PANOSE of a font.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]

@@ -1,12 +1,10 @@
 //! One face: a font of a file at one position of its design space.
 
-use std::sync::Arc;
-
 use serde::{Deserialize, Serialize};
 use skrifa::font::Font;
 use skrifa::font::attribute::Style;
 
-use super::card::{Card, CardError, CardRuler, Lookup, Underline};
+use super::card::{Card, CardBody, CardError, Underline};
 use super::class::StatedClass;
 use super::{CharacterSet, Container, FacePick, FontError, FontFile, LineMetrics, Names, position};
 
@@ -44,22 +42,6 @@ pub enum Body {
     Font(Font),
     /// A card of it.
     Card(CardBody),
-}
-
-/// A card and its tables made quick to look up.
-#[derive(Clone)]
-pub struct CardBody(Arc<(Card, Lookup)>);
-
-impl CardBody {
-    /// The card.
-    pub fn card(&self) -> &Card {
-        &self.0.0
-    }
-
-    /// Measures text by the card.
-    pub fn ruler(&self) -> CardRuler<'_> {
-        CardRuler::new(&self.0.0, &self.0.1)
-    }
 }
 
 /// A face, ready to be asked for characters, metrics and shapes.
@@ -160,10 +142,9 @@ impl Face {
     ///
     /// [`CardError::Wrong`] where the card contradicts itself.
     pub fn from_card(card: Card) -> Result<Self, CardError> {
-        let lookup = Lookup::new(&card)?;
-        let known = ["serif", "sans-serif", "monospace"];
+        let body = CardBody::new(card.clone())?;
         Ok(Face {
-            names: card.names.clone(),
+            names: card.names,
             // What is installed is not loaded in any container.
             container: Container::TrueType,
             line: card.line,
@@ -172,12 +153,10 @@ impl Face {
             slope: card.slope,
             units_per_em: card.units_per_em,
             underline: card.underline,
-            stated_generic: known
-                .into_iter()
-                .find(|generic| card.generic.as_deref() == Some(generic)),
+            stated_generic: card.class.generic(),
             kerning_dropped: false,
             colour: card.colour,
-            body: Body::Card(CardBody(Arc::new((card, lookup)))),
+            body: Body::Card(body),
         })
     }
 
@@ -256,7 +235,7 @@ impl Face {
     pub fn has_characters(&self) -> bool {
         match &self.body {
             Body::Font(font) => font.charmap().has_unicode(),
-            Body::Card(card) => !card.0.1.characters.is_empty(),
+            Body::Card(card) => !card.characters().is_empty(),
         }
     }
 
@@ -264,7 +243,7 @@ impl Face {
     pub fn maps(&self, character: char) -> bool {
         match &self.body {
             Body::Font(font) => font.charmap().map_unicode(character).is_some(),
-            Body::Card(card) => card.0.1.characters.contains(u32::from(character)),
+            Body::Card(card) => card.characters().contains(u32::from(character)),
         }
     }
 
@@ -273,8 +252,7 @@ impl Face {
     pub fn maps_variation(&self, base: char, selector: char) -> bool {
         match &self.body {
             Body::Font(font) => font.charmap().map_unicode_variant(base, selector).is_some(),
-            Body::Card(card) => (card.0.1.variations.get(&u32::from(selector)))
-                .is_some_and(|bases| bases.contains(u32::from(base))),
+            Body::Card(card) => card.has_variation(base, selector),
         }
     }
 
@@ -287,7 +265,7 @@ impl Face {
                     mapped.filter(|(point, glyph)| glyph.to_u32() != 0 && *point <= 0x10_ffff);
                 CharacterSet::of(real.map(|(point, _)| point))
             }
-            Body::Card(card) => card.0.1.characters.clone(),
+            Body::Card(card) => card.characters().clone(),
         }
     }
 
@@ -301,6 +279,12 @@ impl Face {
             let glyph = Some(glyph.to_u32()).filter(|glyph| *glyph != 0)?;
             Some((char::from_u32(point)?, glyph))
         })
+    }
+
+    /// The names of the named positions that a variable font has, whatever
+    /// position this face is at.
+    pub fn positions(&self) -> Vec<String> {
+        self.font().map_or_else(Vec::new, position::position_names)
     }
 
     /// The font underneath; `None` where only a card is known.

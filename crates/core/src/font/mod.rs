@@ -16,17 +16,19 @@ mod outline;
 mod position;
 mod ranges;
 mod sanitiser;
+mod works;
 
 pub use card::{
-    Adjustments, Card, CardError, CardRuler, CardSource, JoinedForms, Underline, joins_left,
-    joins_right, skeleton,
+    Card, CardBody, CardError, CardSource, JoinedForms, PairTable, RunTable, Underline, WidthModel,
+    joins_left, joins_right,
 };
-pub use class::StatedClass;
+pub use class::{Class, StatedClass};
 pub use container::{Container, FontFile, Limits, TableEntry};
 pub use error::FontError;
-pub use face::{Body, CardBody, Face, Slope};
+pub use face::{Body, Face, Slope};
 pub use line::{LineMetrics, LineSource};
 pub use names::{Names, name_text};
 pub use outline::{Outlines, ink_at, ink_stretches};
 pub use position::FacePick;
 pub use ranges::CharacterSet;
+pub use works::Works;

@@ -3,7 +3,7 @@
 
 use skrifa::font::Font;
 
-use super::{FontError, names};
+use super::{FontError, FontFile, names};
 
 /// Which face of a file is meant.
 ///
@@ -19,6 +19,16 @@ pub struct FacePick {
 }
 
 impl FacePick {
+    /// Every font of `file`, each at its default position.
+    pub fn every(file: &FontFile) -> Vec<Self> {
+        let indices = 0..file.face_count();
+        let pick = |index| FacePick {
+            index,
+            position: None,
+        };
+        indices.map(pick).collect()
+    }
+
     /// Splits `text` into a path and a pick. A `#` counts only before digits
     /// at the end, an `@` only where something follows it.
     pub fn split(text: &str) -> (&str, FacePick) {
@@ -118,6 +128,14 @@ fn named(font: &Font, asked: &str) -> Result<(Values, Option<String>, Option<Str
     ))
 }
 
+/// The names of the named positions of `font`.
+pub(super) fn position_names(font: &Font) -> Vec<String> {
+    font.named_instances()
+        .iter()
+        .filter_map(|instance| names::text(font, instance.subfamily_name()))
+        .collect()
+}
+
 fn no_such_position(font: &Font, asked: &str) -> FontError {
     FontError::NoSuchPosition {
         asked: asked.to_owned(),
@@ -142,11 +160,7 @@ fn known_positions(font: &Font) -> String {
             )
         })
         .collect();
-    let named: Vec<String> = font
-        .named_instances()
-        .iter()
-        .filter_map(|instance| names::text(font, instance.subfamily_name()))
-        .collect();
+    let named = position_names(font);
     if named.is_empty() {
         format!("its axes are {}", axes.join(", "))
     } else {

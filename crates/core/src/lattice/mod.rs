@@ -7,4 +7,6 @@ mod shaping;
 
 pub use fit::{Fit, fit};
 pub use serve::{Cell, Coverage, FontShare, Gap, GapCause, Row, cover};
-pub use shaping::{Prober, ScriptShaping, ShapingCheck, ShapingNeed, Works, scripts_shaped};
+pub use shaping::{
+    Prober, ScriptShaping, ShapingCheck, ShapingNeed, needs_shaping, scripts_shaped,
+};

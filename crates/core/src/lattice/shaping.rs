@@ -9,8 +9,8 @@ use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, JoiningType, 
 use icu_properties::{CodePointMapData, CodePointSetData};
 use serde::Serialize;
 
-use crate::font::Face;
 use crate::font::lookups::positioned_by;
+use crate::font::{Body, Face, Works};
 use crate::layout::{ShapeSettings, Shaper};
 use crate::need::script_name;
 
@@ -19,37 +19,6 @@ const PROBES: &str = include_str!("../../data/shaping-probes.txt");
 
 /// The most letters of a joining script that are tried.
 const MOST_LETTERS: usize = 80;
-
-/// How well something works.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, schemars::JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Works {
-    /// For no probe.
-    Missing,
-    /// For some probes.
-    Partly,
-    /// For every probe.
-    Works,
-}
-
-impl Works {
-    /// The degree in words.
-    pub fn label(self) -> &'static str {
-        match self {
-            Works::Missing => "missing",
-            Works::Partly => "partly",
-            Works::Works => "works",
-        }
-    }
-
-    fn of(works: usize, all: usize) -> Self {
-        match works {
-            0 => Works::Missing,
-            _ if works == all => Works::Works,
-            _ => Works::Partly,
-        }
-    }
-}
 
 /// Something that a script needs.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, schemars::JsonSchema)]
@@ -141,8 +110,25 @@ static SCRIPTS: LazyLock<Vec<Probes>> = LazyLock::new(|| {
     scripts
 });
 
+/// Whether `script` (its Unicode name) needs more than characters.
+pub fn needs_shaping(script: &str) -> bool {
+    SCRIPTS.iter().any(|probes| probes.script == script)
+}
+
 /// Shapes the probes of every script that `face` has letters of.
+///
+/// Of a card, what was found out when it was made.
 pub fn scripts_shaped(face: &Face) -> Vec<ScriptShaping> {
+    if let Body::Card(card) = face.body() {
+        let scripts = card.card().shaping.iter();
+        return scripts
+            .map(|(script, works)| ScriptShaping {
+                script: script.clone(),
+                works: *works,
+                checks: Vec::new(),
+            })
+            .collect();
+    }
     let mut prober = Prober::new(face);
     SCRIPTS
         .iter()

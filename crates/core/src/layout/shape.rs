@@ -7,8 +7,7 @@ use harfrust::{
     Buffer, Direction, Feature, Language, Script, ShapeOptions, ShapePlan, ShaperFont, Tag, shape,
 };
 
-use crate::font::CardRuler;
-use crate::font::{Body, Face};
+use crate::font::{Body, CardBody, Face};
 
 /// Shapes text with one face at its default features: kerning, ligatures and
 /// whatever else is on where a style sheet asks for nothing.
@@ -17,7 +16,7 @@ pub struct Shaper<'a>(Kind<'a>);
 enum Kind<'a> {
     Font(FontShaper<'a>),
     /// A card knows widths, not shapes.
-    Card(CardRuler<'a>),
+    Card(&'a CardBody),
 }
 
 struct FontShaper<'a> {
@@ -61,7 +60,7 @@ impl<'a> Shaper<'a> {
                 plans: HashMap::new(),
                 buffer: Buffer::new(),
             }),
-            Body::Card(card) => Kind::Card(card.ruler()),
+            Body::Card(card) => Kind::Card(card),
         })
     }
 
@@ -69,8 +68,16 @@ impl<'a> Shaper<'a> {
     /// letter, in em.
     pub fn width(&mut self, text: &str) -> f64 {
         match &mut self.0 {
-            Kind::Font(font) => font.width(text),
-            Kind::Card(card) => card.width(text),
+            Kind::Font(font) => font.units(text) as f64 / font.units_per_em,
+            Kind::Card(card) => card.units(text) as f64 / f64::from(card.card().units_per_em),
+        }
+    }
+
+    /// [`Shaper::width`] in font units.
+    pub fn units(&mut self, text: &str) -> i64 {
+        match &mut self.0 {
+            Kind::Font(font) => font.units(text),
+            Kind::Card(card) => card.units(text),
         }
     }
 
@@ -103,17 +110,12 @@ impl<'a> Shaper<'a> {
 }
 
 impl FontShaper<'_> {
-    fn width(&mut self, text: &str) -> f64 {
+    fn units(&mut self, text: &str) -> i64 {
         if !self.shape(text) {
-            return 0.0;
+            return 0;
         }
-        let units: i64 = self
-            .buffer
-            .glyph_positions()
-            .iter()
-            .map(|glyph| i64::from(glyph.x_advance))
-            .sum();
-        units as f64 / self.units_per_em
+        let glyphs = self.buffer.glyph_positions().iter();
+        glyphs.map(|glyph| i64::from(glyph.x_advance)).sum()
     }
 
     fn visible_glyphs(&mut self, text: &str) -> usize {

@@ -1,17 +1,14 @@
-//! What stands on a card, and its tables made quick to look up.
+//! What stands on a card.
 
-use std::collections::{BTreeMap, HashMap};
+use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
-use crate::font::{CharacterSet, LineMetrics, Names, Slope};
+use super::body::CardBody;
+use crate::font::{Class, LineMetrics, Names, Slope, Works};
 
 /// The `schema` of the cards that this program writes and reads.
 const SCHEMA: &str = "tidy-lattice/card/1";
-
-/// Corrections by first character, then by font units, for the characters that
-/// follow: `{"A": {"-152": "VWY"}}`.
-pub type Adjustments = BTreeMap<char, BTreeMap<i32, String>>;
 
 /// Measurements of a face, without outlines.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
@@ -21,9 +18,10 @@ pub struct Card {
     pub schema: String,
     /// What the face calls itself.
     pub names: Names,
-    /// The generic family that it belongs to, where its tables say so.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub generic: Option<String>,
+    /// Where the measurements come from.
+    pub source: CardSource,
+    /// The class, from what the tables state and the outlines show.
+    pub class: Class,
     /// The weight on the scale of `font-weight`, 1 to 1000.
     pub weight: f32,
     /// The width as `font-stretch` counts it, in %; 100 is normal.
@@ -34,45 +32,74 @@ pub struct Card {
     pub units_per_em: u16,
     /// The vertical metrics that browsers use, in em.
     pub line: LineMetrics,
-    /// Height of `x`, in font units.
+    /// Height of `x` as drawn, else as stated, in font units.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub x_height: Option<f64>,
-    /// Height of `H`, in font units.
+    /// Height of `H` as drawn, else as stated, in font units.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub cap_height: Option<f64>,
     /// The underline, which Firefox keeps inside the descent.
     pub underline: Underline,
     /// Whether glyphs are in colour.
     pub colour: bool,
+    /// Scripts that need more than characters (Unicode names), and how well
+    /// shaping them works.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub shaping: BTreeMap<String, Works>,
+    /// Scripts (Unicode names) whose widths this card does not know, as the
+    /// tables below do not carry how the face shapes them.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub unknown_widths: Vec<String>,
+    /// Tags of the features, in GSUB or GPOS.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub features: Vec<String>,
     /// The characters, as in `unicode-range`.
     pub characters: String,
     /// Variation sequences: characters by selector, as in `unicode-range`.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub variations: BTreeMap<String, String>,
-    /// Emoji sequences that are drawn as one picture.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub sequences: Vec<String>,
+    /// Emoji sequences that are drawn as one picture, sorted, with blanks
+    /// between them.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub sequences: String,
     /// The advance of each character, in the order of `characters`, in font
     /// units; `1000*20` is twenty times 1000.
     pub advances: String,
-    /// What a pair of characters is wider than its two advances: kerning and
-    /// ligatures of pairs that are frequent in text, in font units.
+    /// Advances of joined forms, in font units: `"initial medial final"`, and
+    /// the letters that have these.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
-    pub pairs: Adjustments,
-    /// What a longer sequence is wider than its pairs say, in font units.
+    pub joined: BTreeMap<String, String>,
+    /// Kerning and ligatures of two characters.
+    #[serde(default, skip_serializing_if = "PairTable::is_empty")]
+    pub pairs: PairTable,
+    /// What a run of three or more characters differs from its advances and
+    /// pairs: by the run without its last character, then by font units, the
+    /// characters that end it. A run may start with the end of another.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
-    pub sequences_of_letters: BTreeMap<String, i32>,
-    /// Advances of joined forms, in font units.
-    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
-    pub joined: BTreeMap<char, JoinedForms>,
-    /// Scripts (Unicode names) whose widths this card does not know.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub unknown_widths: Vec<String>,
-    /// Tags of the features for substitution and positioning.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub features: Vec<String>,
-    /// Where the measurements come from.
-    pub source: CardSource,
+    pub runs: RunTable,
+}
+
+/// Corrections by the characters before, then by font units, for the characters
+/// that follow: `{"A": {"-152": "VWY"}}`.
+pub type RunTable = BTreeMap<String, BTreeMap<i32, String>>;
+
+/// What pairs of characters differ from the sum of their advances.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PairTable {
+    /// Characters that are alike as the first of a pair; the first one stands
+    /// for the others in `differ`.
+    pub alike_first: Vec<String>,
+    /// Characters that are alike as the second of a pair.
+    pub alike_second: Vec<String>,
+    /// By first character, then by font units, the second characters.
+    pub differ: RunTable,
+}
+
+impl PairTable {
+    fn is_empty(&self) -> bool {
+        self.differ.is_empty()
+    }
 }
 
 /// An underline as the `post` table states it, in font units.
@@ -85,24 +112,18 @@ pub struct Underline {
     pub thickness: f64,
 }
 
-/// Advances of the forms of a letter that joins its neighbours, in font units.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct JoinedForms {
-    /// At the start of a joined run.
-    pub initial: i32,
-    /// Within one.
-    pub medial: i32,
-    /// At its end.
-    pub r#final: i32,
-}
-
 /// The file that a card was made of.
 #[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct CardSource {
     /// The file's name, without its folder.
     pub file: String,
+    /// The face's number in a collection, from 0.
+    #[serde(default, skip_serializing_if = "is_zero")]
+    pub index: u32,
+    /// The position of a variable font, such as `Bold` or `wght=650`.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub position: Option<String>,
     /// SHA-256 of the file, in hexadecimal.
     pub sha256: String,
     /// The package that the file came in.
@@ -110,7 +131,11 @@ pub struct CardSource {
     pub package: Option<String>,
     /// The version of that package.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub version: Option<String>,
+    pub package_version: Option<String>,
+}
+
+fn is_zero(number: &u32) -> bool {
+    *number == 0
 }
 
 /// Why bytes are no card.
@@ -130,6 +155,16 @@ pub enum CardError {
     },
 }
 
+impl CardError {
+    /// A field that `reason` speaks of.
+    pub(super) fn wrong(field: &'static str, reason: impl Into<String>) -> Self {
+        CardError::Wrong {
+            field,
+            reason: reason.into(),
+        }
+    }
+}
+
 impl Card {
     /// Cards beyond this size are refused: 8 MiB, several times that of a face
     /// with all of Unicode.
@@ -138,7 +173,7 @@ impl Card {
     /// The `schema` of this version's cards.
     pub const SCHEMA: &'static str = SCHEMA;
 
-    /// Whether `bytes` start like a card, so that errors should speak of one.
+    /// Whether `bytes` start like a card: like JSON.
     pub fn looks_like_one(bytes: &[u8]) -> bool {
         let start = &bytes[..bytes.len().min(200)];
         start.trim_ascii_start().starts_with(b"{")
@@ -153,127 +188,51 @@ impl Card {
         let card: Card = serde_json::from_slice(bytes)
             .map_err(|error| CardError::NotACard(error.to_string()))?;
         if card.schema != SCHEMA {
-            return Err(wrong(
+            return Err(CardError::wrong(
                 "schema",
                 format!("is {:?}, but {SCHEMA:?} is read here", card.schema),
             ));
         }
-        Lookup::new(&card)?;
+        CardBody::new(card.clone())?;
         Ok(card)
     }
 
-    /// The card as a JSON document.
+    /// The card as a JSON document: a line for each field, and for each row of
+    /// a table.
     pub fn json(&self) -> String {
         // Our own structs have string keys only, so this does not fail.
-        let mut text = serde_json::to_string_pretty(self).unwrap_or_default();
+        let value = serde_json::to_value(self).unwrap_or_default();
+        let mut text = String::new();
+        write_value(&value, 0, &mut text);
         text.push('\n');
         text
     }
 }
 
-fn wrong(field: &'static str, reason: impl Into<String>) -> CardError {
-    CardError::Wrong {
-        field,
-        reason: reason.into(),
+/// Writes `value`; what is nested deeper than the rows of tables goes on one
+/// line.
+fn write_value(value: &serde_json::Value, depth: usize, text: &mut String) {
+    const ROWS: usize = 3;
+    let serde_json::Value::Object(fields) = value else {
+        text.push_str(&value.to_string());
+        return;
+    };
+    let nested = fields
+        .values()
+        .any(|field| field.is_object() || field.is_array());
+    if depth > 0 && !nested || depth >= ROWS || fields.is_empty() {
+        text.push_str(&value.to_string());
+        return;
     }
-}
-
-/// A card's tables, quick to look up.
-pub(crate) struct Lookup {
-    pub characters: CharacterSet,
-    pub variations: HashMap<u32, CharacterSet>,
-    pub advances: Vec<i32>,
-    pub pairs: HashMap<(char, char), i32>,
-    /// The longest sequence of letters that has a correction, in characters.
-    pub longest: usize,
-}
-
-impl Lookup {
-    pub(crate) fn new(card: &Card) -> Result<Self, CardError> {
-        if !(16..=16384).contains(&card.units_per_em) {
-            return Err(wrong(
-                "units_per_em",
-                format!("is {}, but 16 to 16384 are possible", card.units_per_em),
-            ));
-        }
-        if !(1.0..=1000.0).contains(&card.weight) {
-            return Err(wrong(
-                "weight",
-                format!("is {}, but 1 to 1000 are possible", card.weight),
-            ));
-        }
-        let line = [card.line.ascent, card.line.descent, card.line.line_gap];
-        if line
-            .iter()
-            .any(|value| !value.is_finite() || value.abs() > 100.0)
-        {
-            return Err(wrong("line", "has a value beyond 100 em"));
-        }
-        let characters = CharacterSet::parse(&card.characters)
-            .ok_or_else(|| wrong("characters", "is no list like U+20-7E, U+A0"))?;
-        let advances = read_advances(&card.advances)
-            .ok_or_else(|| wrong("advances", "is no list like 569 1000*20"))?;
-        if advances.len() as u64 != characters.len() {
-            return Err(wrong(
-                "advances",
-                format!(
-                    "has {} values for {} characters",
-                    advances.len(),
-                    characters.len()
-                ),
-            ));
-        }
-        let mut variations = HashMap::new();
-        for (selector, bases) in &card.variations {
-            let selector = selector
-                .strip_prefix("U+")
-                .and_then(|digits| u32::from_str_radix(digits, 16).ok());
-            let (Some(selector), Some(bases)) = (selector, CharacterSet::parse(bases)) else {
-                return Err(wrong(
-                    "variations",
-                    "is not of the form {\"U+FE0F\": \"U+2764\"}",
-                ));
-            };
-            variations.insert(selector, bases);
-        }
-        let mut pairs = HashMap::new();
-        for (first, by_value) in &card.pairs {
-            for (value, seconds) in by_value {
-                pairs.extend(seconds.chars().map(|second| ((*first, second), *value)));
-            }
-        }
-        let longest = card
-            .sequences_of_letters
-            .keys()
-            .map(|letters| letters.chars().count())
-            .max()
-            .unwrap_or(0);
-        Ok(Lookup {
-            characters,
-            variations,
-            advances,
-            pairs,
-            longest,
-        })
+    text.push('{');
+    for (index, (key, field)) in fields.iter().enumerate() {
+        text.push_str(if index == 0 { "\n" } else { ",\n" });
+        text.extend(std::iter::repeat_n(' ', depth + 1));
+        text.push_str(&serde_json::Value::from(key.as_str()).to_string());
+        text.push_str(": ");
+        write_value(field, depth + 1, text);
     }
-
-    pub(crate) fn advance(&self, character: char) -> Option<i32> {
-        self.advances
-            .get(self.characters.rank(u32::from(character))?)
-            .copied()
-    }
-}
-
-/// Reads `569 1000*20`; at most as many values as Unicode has code points.
-fn read_advances(text: &str) -> Option<Vec<i32>> {
-    let mut advances = Vec::new();
-    for part in text.split_ascii_whitespace() {
-        let (value, times) = part.split_once('*').unwrap_or((part, "1"));
-        let (value, times): (i32, usize) = (value.parse().ok()?, times.parse().ok()?);
-        if advances.len() + times > 0x11_0000 {
-            return None;
-        }
-        advances.extend(std::iter::repeat_n(value, times));
-    }
-    Some(advances)
+    text.push('\n');
+    text.extend(std::iter::repeat_n(' ', depth));
+    text.push('}');
 }

@@ -1,0 +1,238 @@
+//! `record`: cards of faces.
+
+use std::collections::HashSet;
+use std::fs;
+use std::path::{Path, PathBuf};
+
+use rayon::prelude::*;
+use serde::Serialize;
+use sha2::{Digest as _, Sha256};
+use tidy_lattice_core::font::{Card, CardSource, Face, FacePick, FontFile, Limits};
+use tidy_lattice_core::record::record;
+
+use crate::args::RecordArgs;
+use crate::error::{CliError, Outcome};
+use crate::input::{self, Installed, NamedFile, UnreadableFile};
+use crate::progress::Progress;
+use crate::{output, show};
+
+/// The result of `record`.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct Recorded {
+    /// The cards, in the order of the files.
+    pub cards: Vec<RecordedCard>,
+    /// Files that could not be read.
+    pub unreadable: Vec<UnreadableFile>,
+}
+
+/// A card and where it went.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct RecordedCard {
+    /// The font file.
+    pub font: String,
+    /// Family and style.
+    pub face: String,
+    /// The file that was written.
+    pub file: String,
+    /// How many characters the face has.
+    pub characters: u64,
+    /// Scripts (Unicode names) whose widths the card does not know.
+    pub unknown_widths: Vec<String>,
+    /// The size of the card in bytes.
+    pub bytes: u64,
+    /// Its size packed with Brotli, as repositories and servers store it.
+    pub packed_bytes: u64,
+}
+
+/// A card before it is written.
+struct Made {
+    font: PathBuf,
+    card: Card,
+    characters: u64,
+}
+
+/// Runs the command.
+pub fn run(args: &RecordArgs, json: bool) -> Result<Outcome, CliError> {
+    let files = if args.installed {
+        Installed::scan().all()
+    } else {
+        input::font_files(&args.fonts)?
+    };
+    let (made, unreadable) = make_all(args, &files)?;
+    let Some(path) = &args.output else {
+        return print(&made);
+    };
+    let cards = write(args, path, &made)?;
+    let recorded = Recorded { cards, unreadable };
+    output::print(&if json {
+        show::json::document("record", &recorded)
+    } else {
+        show::record::view(&recorded)
+    })?;
+    Ok(Outcome::of(!recorded.unreadable.is_empty()))
+}
+
+/// A single card goes to standard output.
+fn print(made: &[Made]) -> Result<Outcome, CliError> {
+    let [one] = made else {
+        return Err(CliError::Usage(format!(
+            "there are {} faces; name a folder for their cards with -o, or pick one face",
+            made.len()
+        )));
+    };
+    output::print_document(&one.card.json())?;
+    Ok(Outcome::Clean)
+}
+
+fn make_all(
+    args: &RecordArgs,
+    files: &[NamedFile],
+) -> Result<(Vec<Made>, Vec<UnreadableFile>), CliError> {
+    let limits: Limits = (&args.limits).into();
+    let progress = Progress::start("Measuring faces", files.len());
+    let results: Vec<Result<Vec<Made>, CliError>> = files
+        .par_iter()
+        .map(|file| {
+            let made = make(args, file, limits);
+            progress.step();
+            made
+        })
+        .collect();
+    input::sort_out(files, results)
+}
+
+/// The cards of the picked face of a file, or of all its faces.
+fn make(args: &RecordArgs, named: &NamedFile, limits: Limits) -> Result<Vec<Made>, CliError> {
+    let font_error = |error| CliError::Font {
+        path: named.path.clone(),
+        error,
+    };
+    let bytes = input::font_bytes(&named.path, limits)?;
+    let sha256 = hex(&Sha256::digest(&bytes));
+    let file = FontFile::read(bytes, limits).map_err(font_error)?;
+    let mut made = Vec::new();
+    for pick in picks(args, named, &file)? {
+        let face = Face::open(&file, &pick).map_err(font_error)?;
+        let source = CardSource {
+            file: file_name(&named.path),
+            index: pick.index,
+            position: pick.position,
+            sha256: sha256.clone(),
+            package: args.package.clone(),
+            package_version: args.package_version.clone(),
+        };
+        made.extend(record(&face, source).map(|card| Made {
+            font: named.path.clone(),
+            characters: face.characters().len(),
+            card,
+        }));
+    }
+    Ok(made)
+}
+
+/// The faces that are meant, each at its default position, with `--positions`
+/// at the named ones too.
+fn picks(args: &RecordArgs, named: &NamedFile, file: &FontFile) -> Result<Vec<FacePick>, CliError> {
+    let mut picks = match &named.pick {
+        Some(pick) => vec![pick.clone()],
+        None => FacePick::every(file),
+    };
+    if args.positions {
+        for index in 0..file.face_count() {
+            let default = FacePick {
+                index,
+                position: None,
+            };
+            if picks.contains(&default) {
+                let face = Face::open(file, &default).map_err(|error| CliError::Font {
+                    path: named.path.clone(),
+                    error,
+                })?;
+                picks.extend(face.positions().into_iter().map(|position| FacePick {
+                    index,
+                    position: Some(position),
+                }));
+            }
+        }
+    }
+    Ok(picks)
+}
+
+/// Writes the cards: into the folder `path`, or a single one to this file.
+fn write(args: &RecordArgs, path: &Path, made: &[Made]) -> Result<Vec<RecordedCard>, CliError> {
+    let folder_meant = path.is_dir() || path.to_string_lossy().ends_with(['/', '\\']);
+    let into_folder = folder_meant || made.len() > 1;
+    if into_folder {
+        fs::create_dir_all(path).map_err(|error| CliError::Unwritable {
+            path: path.to_owned(),
+            reason: output::output_reason(&error),
+        })?;
+    }
+    let mut taken = HashSet::new();
+    made.iter()
+        .map(|made| {
+            let target = if into_folder {
+                path.join(card_name(&made.card, &mut taken))
+            } else {
+                path.to_owned()
+            };
+            let json = made.card.json();
+            output::write_file(&target, json.as_bytes(), args.force)?;
+            Ok(RecordedCard {
+                font: made.font.display().to_string(),
+                face: made.card.names.label(),
+                file: target.display().to_string(),
+                characters: made.characters,
+                unknown_widths: made.card.unknown_widths.clone(),
+                bytes: json.len() as u64,
+                packed_bytes: packed(json.as_bytes()),
+            })
+        })
+        .collect()
+}
+
+/// A file name that says which face it is; no two are the same.
+fn card_name(card: &Card, taken: &mut HashSet<String>) -> String {
+    let names = &card.names;
+    let name = names.postscript.as_ref().or(names.full.as_ref());
+    let name: String = name
+        .unwrap_or(&names.label())
+        .chars()
+        .map(|c| {
+            if c.is_alphanumeric() || c == '-' {
+                c
+            } else {
+                '-'
+            }
+        })
+        .collect();
+    let mut number = 1;
+    loop {
+        let file = match number {
+            1 => format!("{name}.card.json"),
+            _ => format!("{name}-{number}.card.json"),
+        };
+        if taken.insert(file.to_lowercase()) {
+            return file;
+        }
+        number += 1;
+    }
+}
+
+fn file_name(path: &Path) -> String {
+    path.file_name()
+        .map(|name| name.to_string_lossy().into_owned())
+        .unwrap_or_default()
+}
+
+fn hex(bytes: &[u8]) -> String {
+    bytes.iter().map(|byte| format!("{byte:02x}")).collect()
+}
+
+fn packed(bytes: &[u8]) -> u64 {
+    use std::io::Write as _;
+    let mut packer = brotli::CompressorWriter::new(Vec::new(), 4096, 9, 22);
+    // A vector takes everything.
+    let _ = packer.write_all(bytes);
+    packer.into_inner().len() as u64
+}

@@ -1,0 +1,107 @@
+//! Which scripts the tables of a card carry.
+
+use icu_properties::CodePointMapData;
+use icu_properties::props::{GeneralCategory, GeneralCategoryGroup};
+
+use super::alphabets::Alphabet;
+use crate::font::{Face, WidthModel};
+use crate::lattice::{Fit, fit, needs_shaping};
+use crate::layout::Shaper;
+
+/// How far the width of a text may be off, as a share of it.
+const TOLERANCE: f64 = 0.001;
+
+/// Texts of every script, as the face itself sets them.
+pub struct Check {
+    scripts: Vec<(String, Vec<Text>)>,
+}
+
+/// A text as words.
+struct Text {
+    words: Vec<String>,
+    /// Its width in font units, shaped.
+    units: i64,
+}
+
+impl Check {
+    /// Shapes the texts of `alphabets`.
+    pub fn new(face: &Face, alphabets: &[Alphabet]) -> Self {
+        let mut shaper = Shaper::new(face);
+        let scripts = alphabets.iter().map(|alphabet| {
+            let texts = texts(face, &mut shaper, alphabet);
+            let texts = texts.into_iter().map(|words| Text {
+                units: words.iter().map(|word| shaper.units(word)).sum(),
+                words,
+            });
+            (alphabet.script.clone(), texts.collect())
+        });
+        Check {
+            scripts: scripts.collect(),
+        }
+    }
+
+    /// The scripts whose texts come out wrong by more than 0.1 %, or of which
+    /// there is no text to try though they need shaping.
+    pub fn unknown_scripts(&self, model: &WidthModel) -> Vec<String> {
+        let unknown = self.scripts.iter().filter(|(script, texts)| {
+            let wrong = texts.iter().any(|text| {
+                let told: i64 = text.words.iter().map(|word| model.units(word)).sum();
+                (text.units - told).unsigned_abs() as f64 > TOLERANCE * text.units as f64
+            });
+            wrong || (texts.is_empty() && needs_shaping(script))
+        });
+        unknown.map(|(script, _)| script.clone()).collect()
+    }
+}
+
+/// Takes what was measured of the scripts `unknown` out of `model`.
+pub fn forget(alphabets: &[Alphabet], unknown: &[String], model: &mut WidthModel) {
+    for alphabet in alphabets.iter().filter(|a| unknown.contains(&a.script)) {
+        let of_script = |letter: &char| alphabet.letters.contains(letter);
+        model
+            .pairs
+            .retain(|(first, second), _| !of_script(first) && !of_script(second));
+        model.runs.retain(|run, _| !run.iter().any(of_script));
+        model.joined.retain(|letter, _| !of_script(letter));
+    }
+}
+
+/// Texts of the alphabet's languages that the face can show, each as words:
+/// the samples of languages, and for other scripts that need no shaping words
+/// made up of their letters.
+fn texts(face: &Face, shaper: &mut Shaper<'_>, alphabet: &Alphabet) -> Vec<Vec<String>> {
+    let mut texts: Vec<Vec<String>> = Vec::new();
+    for sample in alphabet.samples() {
+        let words = sample.text.split_whitespace();
+        let shown = words.filter(|word| fit(face, shaper, word) == Fit::Whole);
+        texts.push(shown.map(|word| format!(" {word} ")).collect());
+    }
+    let simple = !needs_shaping(&alphabet.script) || alphabet.script == "Hebrew";
+    if texts.is_empty() && simple {
+        texts.push(made_up(alphabet));
+    }
+    texts.retain(|text| !text.is_empty());
+    texts
+}
+
+/// Words that have every letter, each beside several others.
+fn made_up(alphabet: &Alphabet) -> Vec<String> {
+    let categories = CodePointMapData::<GeneralCategory>::new();
+    let letters: Vec<char> = alphabet
+        .letters
+        .iter()
+        .copied()
+        .filter(|c| GeneralCategoryGroup::Letter.contains(categories.get(*c)))
+        .collect();
+    let mut words = Vec::new();
+    for step in [1, 3, 7, 12] {
+        for start in 0..letters.len() {
+            let picked = (0..5).map(|place| letters[(start + place * step) % letters.len()]);
+            let mut word: Vec<char> = picked.collect();
+            // Capitals come first, as in text.
+            word.sort_by_key(|letter| !letter.is_uppercase());
+            words.push(word.into_iter().collect());
+        }
+    }
+    words
+}
