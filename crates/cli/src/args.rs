@@ -141,6 +141,10 @@ pub struct DescribeArgs {
     #[arg(long, value_name = "TAG", default_value = "en")]
     pub text_language: String,
 
+    /// A picture
+    #[command(flatten)]
+    pub drawing: DrawingArgs,
+
     /// Limits
     #[command(flatten)]
     pub limits: LimitArgs,
@@ -155,9 +159,70 @@ pub enum Detail {
     Full,
 }
 
+const COMPARE_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice compare Brand.woff2 Arial.ttf cards/Georgia.card.json
+  tidy-lattice compare Brand.woff2 windows:Arial android:Roboto
+  tidy-lattice compare Brand.ttf@wght=400 Brand.ttf@wght=700 --text-file en.txt
+  tidy-lattice compare Brand.woff2 Arial.ttf --picture both.png
+
+Widths are told against the first face.";
+
 /// Arguments of `compare`.
 #[derive(Debug, ClapArgs)]
-pub struct CompareArgs {}
+#[command(after_help = COMPARE_EXAMPLES)]
+pub struct CompareArgs {
+    /// Font files, cards, or faces of a platform (PLATFORM:FACE)
+    ///
+    /// FILE, FILE#2 for a font of a collection (counted from 0), FILE@Bold or
+    /// FILE@wght=650 for a position of a variable font.
+    #[arg(value_name = "FACE", required = true)]
+    pub faces: Vec<PathBuf>,
+
+    /// Measure widths on this text; may be repeated
+    #[arg(short, long = "text", value_name = "TEXT")]
+    pub texts: Vec<String>,
+
+    /// Measure widths on this text file; may be repeated
+    #[arg(short = 'f', long = "text-file", value_name = "TEXT_FILE")]
+    pub text_files: Vec<PathBuf>,
+
+    /// Without text: measure on the built-in sample of this language
+    #[arg(long, value_name = "TAG", default_value = "en")]
+    pub text_language: String,
+
+    /// Compare these languages only (BCP 47 tags, separated by commas)
+    #[arg(short, long = "language", value_name = "TAG", value_delimiter = ',')]
+    pub languages: Vec<String>,
+
+    /// Tell every language and feature that differs
+    #[arg(long)]
+    pub all: bool,
+
+    /// A picture
+    #[command(flatten)]
+    pub drawing: DrawingArgs,
+
+    /// The word that the picture shows
+    #[arg(long, value_name = "WORD", requires = "picture")]
+    pub word: Option<String>,
+
+    /// Limits
+    #[command(flatten)]
+    pub limits: LimitArgs,
+}
+
+/// A picture of the result.
+#[derive(Debug, ClapArgs)]
+pub struct DrawingArgs {
+    /// Draw a picture into this file (.svg or .png)
+    #[arg(long, value_name = "FILE")]
+    pub picture: Option<PathBuf>,
+
+    /// Overwrite the picture even if tidy-lattice did not write it
+    #[arg(long, requires = "picture")]
+    pub force: bool,
+}
 
 /// Arguments of `platforms`.
 #[derive(Debug, ClapArgs)]

@@ -11,6 +11,7 @@
 //! Lengths are in CSS px, in em (multiples of the font size) or in font units;
 //! every public item says which.
 
+pub mod compare;
 pub mod describe;
 pub mod font;
 pub mod lattice;

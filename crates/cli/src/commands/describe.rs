@@ -5,13 +5,15 @@ use std::path::Path;
 use rayon::prelude::*;
 use serde::Serialize;
 use tidy_lattice_core::describe::{Depth, Description, Question, describe};
-use tidy_lattice_core::font::{FacePick, FontFile, Limits};
-use tidy_lattice_core::need::{exemplars, language};
+use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
+use tidy_lattice_core::need::exemplars::{self, Language};
+use tidy_lattice_core::need::language;
 
 use crate::args::{DescribeArgs, Detail};
 use crate::error::{CliError, Outcome};
 use crate::input::{self, NamedFile, UnreadableFile};
 use crate::progress::Progress;
+use crate::show::picture::{self, Form};
 use crate::{output, show};
 
 /// The result of `describe`.
@@ -38,7 +40,11 @@ pub fn run(args: &DescribeArgs, json: bool) -> Result<Outcome, CliError> {
     let limits: Limits = (&args.limits).into();
     let files = input::font_files(&args.fonts)?;
     let question = question(args, &files, limits)?;
+    let form = picture_form(args, &files)?;
     let described = describe_all(&files, limits, &question)?;
+    if let (Some(path), Some(form)) = (&args.drawing.picture, form) {
+        draw(args, path, form, &described, &files[0], limits)?;
+    }
     if json {
         output::print_document(&show::json::document("describe", &described))?;
     } else {
@@ -56,8 +62,26 @@ fn question(
     files: &[NamedFile],
     limits: Limits,
 ) -> Result<Question, CliError> {
-    let languages = args
-        .languages
+    let languages = languages(&args.languages)?;
+    if language::sample(&args.text_language).is_none() {
+        return Err(no_sample(&args.text_language));
+    }
+    let depth = match args.detail {
+        Some(Detail::Summary) => Depth::Summary,
+        Some(Detail::Full) => Depth::Full,
+        None if args.all || is_one_face(files, limits) => Depth::Full,
+        None => Depth::Summary,
+    };
+    Ok(Question {
+        depth,
+        languages,
+        text_language: args.text_language.clone(),
+    })
+}
+
+/// The languages of `tags`; `None` where there are no tags.
+pub fn languages(tags: &[String]) -> Result<Option<Vec<&'static Language>>, CliError> {
+    let languages = tags
         .iter()
         .map(|tag| {
             exemplars::find(tag.trim()).ok_or_else(|| {
@@ -68,25 +92,16 @@ fn question(
             })
         })
         .collect::<Result<Vec<_>, _>>()?;
-    if language::sample(&args.text_language).is_none() {
-        let known: Vec<&str> = language::tags().collect();
-        return Err(CliError::Usage(format!(
-            "--text-language {}: there is a sample for {}",
-            args.text_language,
-            known.join(", ")
-        )));
-    }
-    let depth = match args.detail {
-        Some(Detail::Summary) => Depth::Summary,
-        Some(Detail::Full) => Depth::Full,
-        None if args.all || is_one_face(files, limits) => Depth::Full,
-        None => Depth::Summary,
-    };
-    Ok(Question {
-        depth,
-        languages: Some(languages).filter(|languages| !languages.is_empty()),
-        text_language: args.text_language.clone(),
-    })
+    Ok(Some(languages).filter(|languages| !languages.is_empty()))
+}
+
+/// There is no built-in sample of the language `tag`.
+pub fn no_sample(tag: &str) -> CliError {
+    let known: Vec<&str> = language::tags().collect();
+    CliError::Usage(format!(
+        "--text-language {tag}: there is a sample for {}",
+        known.join(", ")
+    ))
 }
 
 fn is_one_face(files: &[NamedFile], limits: Limits) -> bool {
@@ -103,6 +118,45 @@ fn read(path: &Path, limits: Limits) -> Result<FontFile, CliError> {
         path: path.to_owned(),
         error,
     })
+}
+
+/// The form of the picture that is asked for; a sheet shows one face.
+fn picture_form(args: &DescribeArgs, files: &[NamedFile]) -> Result<Option<Form>, CliError> {
+    if args.drawing.picture.is_some() && files.len() != 1 {
+        return Err(CliError::Usage(format!(
+            "--picture draws the sheet of one face, but {} files are named",
+            files.len()
+        )));
+    }
+    args.drawing.picture.as_deref().map(Form::of).transpose()
+}
+
+/// Draws the specimen sheet of the only face.
+fn draw(
+    args: &DescribeArgs,
+    path: &Path,
+    form: Form,
+    described: &Described,
+    named: &NamedFile,
+    limits: Limits,
+) -> Result<(), CliError> {
+    let [one] = described.faces.as_slice() else {
+        return Err(CliError::Usage(format!(
+            "--picture draws the sheet of one face, but the file holds {}; pick one, such as {}#0",
+            described.faces.len(),
+            named.path.display()
+        )));
+    };
+    let file = read(&named.path, limits)?;
+    let face = Face::open(&file, &named.pick.clone().unwrap_or_default());
+    let face = face.map_err(|error| CliError::Font {
+        path: named.path.clone(),
+        error,
+    })?;
+    let svg = picture::specimen(&one.description, &face, &args.text_language);
+    output::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
+    output::note(&format!("the picture is in {}", path.display()));
+    Ok(())
 }
 
 /// Describes every file.

@@ -1,6 +1,7 @@
 //! One file a command; each gathers, computes and shows.
 
 mod build;
+mod compare;
 mod completions;
 mod cover;
 mod demo;
@@ -9,6 +10,7 @@ mod man;
 mod record;
 mod schema;
 
+pub use compare::Compared;
 pub use demo::Demo;
 pub use describe::{Described, DescribedFace};
 pub use record::Recorded;
@@ -20,7 +22,8 @@ use crate::error::{CliError, Outcome};
 pub fn run(args: &Args) -> Result<Outcome, CliError> {
     match &args.command {
         Command::Describe(command) => describe::run(command, args.json),
-        Command::Compare(_) | Command::Platforms(_) => todo!(),
+        Command::Compare(command) => compare::run(command, args.json),
+        Command::Platforms(_) => todo!(),
         Command::Record(command) => record::run(command, args.json),
         Command::Cover(command) => cover::run(command, args.json),
         Command::Build(command) => build::run(command, args.json),

@@ -3,6 +3,7 @@
 use tidy_lattice_core::lattice::Coverage;
 use tidy_lattice_core::stack::Built;
 
+use super::compare::Compared;
 use super::demo::Demo;
 use super::describe::Described;
 use super::record::Recorded;
@@ -14,7 +15,8 @@ use crate::{output, show};
 pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
     output::print(&match args.of {
         SchemaOf::Describe => show::json::schema::<Described>("describe"),
-        SchemaOf::Compare | SchemaOf::Platforms => todo!(),
+        SchemaOf::Compare => show::json::schema::<Compared>("compare"),
+        SchemaOf::Platforms => todo!(),
         SchemaOf::Record => show::json::schema::<Recorded>("record"),
         SchemaOf::Card => show::json::card_schema(),
         SchemaOf::Cover => show::json::schema::<Coverage>("cover"),

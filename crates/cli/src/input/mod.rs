@@ -8,6 +8,7 @@ use std::fs::{self, File};
 use std::io::{self, IsTerminal as _, Read};
 use std::path::{Path, PathBuf};
 
+use tidy_lattice_core::describe::Bytes;
 use tidy_lattice_core::font::{Card, Face, FacePick, FontFile, Limits};
 use tidy_lattice_core::need::{Source, decode};
 
@@ -58,6 +59,28 @@ pub fn face(named: &Path, limits: Limits) -> Result<Face, CliError> {
         .map_err(|error| CliError::Font { path, error })
 }
 
+/// A face and what its file weighs.
+pub struct Opened {
+    /// The face.
+    pub face: Face,
+    /// Bytes; `None` where only a card is known.
+    pub bytes: Option<Bytes>,
+}
+
+/// Like [`face`], with the weight of its file.
+pub fn open_weighed(named: &Path, limits: Limits) -> Result<Opened, CliError> {
+    let face = face(named, limits)?;
+    let bytes = if face.is_card() {
+        None
+    } else {
+        let (path, pick) = split(named);
+        let file = FontFile::read(font_bytes(&path, limits)?, limits)
+            .map_err(|error| CliError::Font { path, error })?;
+        Some(Bytes::weigh(&file, pick.index, true))
+    };
+    Ok(Opened { face, bytes })
+}
+
 fn card(path: PathBuf, bytes: &[u8]) -> Result<Face, CliError> {
     if bytes.len() as u64 > Card::LARGEST {
         return Err(CliError::Unreadable {
@@ -105,15 +128,18 @@ pub fn split(named: &Path) -> (PathBuf, FacePick) {
     }
 }
 
-/// Reads the texts that `args` names; standard input where it names none and
-/// something is piped in.
+/// Reads the texts that `args` names.
 pub fn texts(args: &TextArgs) -> Result<Vec<Source>, CliError> {
-    let mut sources: Vec<Source> = args
-        .texts
+    named_texts(&args.texts, &args.files)
+}
+
+/// Texts as they are, and text files.
+pub fn named_texts(texts: &[String], files: &[PathBuf]) -> Result<Vec<Source>, CliError> {
+    let mut sources: Vec<Source> = texts
         .iter()
         .enumerate()
         .map(|(index, text)| Source {
-            name: if args.texts.len() == 1 {
+            name: if texts.len() == 1 {
                 "--text".to_owned()
             } else {
                 format!("--text {}", index + 1)
@@ -121,8 +147,8 @@ pub fn texts(args: &TextArgs) -> Result<Vec<Source>, CliError> {
             text: text.clone(),
         })
         .collect();
-    let progress = Progress::start("Reading texts", args.files.len());
-    for file in &args.files {
+    let progress = Progress::start("Reading texts", files.len());
+    for file in files {
         sources.push(if file.as_os_str() == "-" {
             standard_input()?
         } else {

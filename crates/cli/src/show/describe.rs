@@ -22,6 +22,12 @@ const OFTEN_ASKED: [&str; 34] = [
     "ko", "zh",
 ];
 
+/// The place of a language among those that people ask for most.
+pub fn asked_often(tag: &str) -> usize {
+    let place = OFTEN_ASKED.iter().position(|often| *often == tag);
+    place.unwrap_or(usize::MAX)
+}
+
 /// The view: a page for a single face that was looked at in full, a table else.
 pub fn view(described: &Described, all: bool) -> String {
     let mut view = match described.faces.as_slice() {
@@ -251,10 +257,7 @@ fn languages(d: &Description, all: bool) -> String {
     const NAMED: usize = 24;
     let mut languages: Vec<&LanguageVerdict> = languages.iter().collect();
     // Those that people ask for most come first.
-    languages.sort_by_key(|l| {
-        let often = OFTEN_ASKED.iter().position(|tag| *tag == l.tag);
-        often.unwrap_or(usize::MAX)
-    });
+    languages.sort_by_key(|language| asked_often(&language.tag));
     let of = |verdict: Verdict| languages.iter().filter(move |l| l.verdict == verdict);
     let list = |verdict: Verdict, tell: &dyn Fn(&LanguageVerdict) -> String| {
         let mut names: Vec<String> = of(verdict).map(|l| tell(l)).collect();
@@ -421,13 +424,26 @@ fn file(face: &DescribedFace) -> String {
         String::new()
     };
     format!(
-        "{}{place}, {} with {}, {} KB{woff2}: {}",
+        "{}{place}, {}, {} KB{woff2}: {}",
         safe(&face.file),
-        d.identity.container.label(),
-        d.identity.outlines.label(),
+        format(d),
         kilobytes(d.bytes.file),
         d.bytes.verdict
     )
+}
+
+/// Container and outlines, which need not be said twice where one implies the
+/// other.
+fn format(d: &Description) -> String {
+    use tidy_lattice_core::describe::Outlines;
+    use tidy_lattice_core::font::Container;
+    let (container, outlines) = (d.identity.container, d.identity.outlines);
+    match (container, outlines) {
+        (Container::TrueType, Outlines::TrueType) | (Container::OpenTypeCff, Outlines::Cff) => {
+            container.label().to_owned()
+        }
+        _ => format!("{} with {}", container.label(), outlines.label()),
+    }
 }
 
 fn rights(d: &Description) -> String {

@@ -1,10 +1,12 @@
 //! How results look; one file an output form.
 
 pub mod build;
+pub mod compare;
 pub mod cover;
 pub mod demo;
 pub mod describe;
 pub mod json;
+pub mod picture;
 pub mod record;
 mod table;
 mod text;

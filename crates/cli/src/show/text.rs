@@ -46,6 +46,11 @@ pub fn share(part: u64, whole: u64) -> String {
     format!("{:.1} %", percent.clamp(0.1, 99.9))
 }
 
+/// `0.515 em`.
+pub fn em(em: f64) -> String {
+    format!("{em:.3} em")
+}
+
 /// Bytes in units of 1,024, with one decimal where they are few.
 pub fn kilobytes(bytes: u64) -> String {
     let kilobytes = bytes as f64 / 1024.0;

@@ -78,7 +78,8 @@ const PURPOSES: [(&str, &[&str]); 9] = [
 ];
 
 impl Bytes {
-    pub(super) fn weigh(file: &FontFile, index: u32, estimate: bool) -> Self {
+    /// Weighs the font of `file` with this number; `estimate` also packs it.
+    pub fn weigh(file: &FontFile, index: u32, estimate: bool) -> Self {
         let mut tables: Vec<TableBytes> = file
             .tables(index)
             .into_iter()

@@ -168,6 +168,16 @@ pub fn describe(
     })
 }
 
+/// Judges the languages that are `asked`, or all, of a font or a card.
+pub fn judge_languages(face: &Face, asked: Option<&[&'static Language]>) -> Vec<LanguageVerdict> {
+    languages::judge(face, asked, &scripts_shaped(face))
+}
+
+/// What the feature `tag` does, in a sentence.
+pub fn feature_does(tag: &str) -> String {
+    features::known(tag).does
+}
+
 /// Heights that OS/2 states otherwise than the outlines show.
 fn contradictions(line: &LineDescription) -> Vec<Finding> {
     let heights = [("x-height", line.x_height), ("cap height", line.cap_height)];

@@ -1,12 +1,16 @@
 //! One face: a font of a file at one position of its design space.
 
+use std::collections::BTreeSet;
+
 use serde::{Deserialize, Serialize};
 use skrifa::font::Font;
 use skrifa::font::attribute::Style;
 
 use super::card::{Card, CardBody, CardError, Underline};
 use super::class::StatedClass;
-use super::{CharacterSet, Container, FacePick, FontError, FontFile, LineMetrics, Names, position};
+use super::{
+    CharacterSet, Container, FacePick, FontError, FontFile, LineMetrics, Names, lookups, position,
+};
 
 /// The most mappings that are read: a hostile `cmap` may repeat itself, but
 /// there are no more characters than Unicode has code points.
@@ -285,6 +289,14 @@ impl Face {
     /// position this face is at.
     pub fn positions(&self) -> Vec<String> {
         self.font().map_or_else(Vec::new, position::position_names)
+    }
+
+    /// The tags of all features for substitution and positioning.
+    pub fn feature_tags(&self) -> BTreeSet<String> {
+        match &self.body {
+            Body::Font(_) => lookups::tags(self),
+            Body::Card(card) => card.card().features.iter().cloned().collect(),
+        }
     }
 
     /// The font underneath; `None` where only a card is known.

@@ -223,6 +223,25 @@ pub fn positionings(gpos: &Gpos<'_>, lookups: &BTreeSet<u16>) -> Effect {
     effect
 }
 
+/// The tags of all features of `face`, in GSUB or GPOS.
+pub fn tags(face: &Face) -> BTreeSet<String> {
+    let Some(Kind::Sfnt(tables, _)) = face.font().map(skrifa::font::Font::kind) else {
+        return BTreeSet::new();
+    };
+    let substituting = tables
+        .gsub()
+        .map(|t| features(t.script_list(), t.feature_list()));
+    let positioning = tables
+        .gpos()
+        .map(|t| features(t.script_list(), t.feature_list()));
+    [substituting, positioning]
+        .into_iter()
+        .flatten()
+        .flatten()
+        .flat_map(BTreeMap::into_keys)
+        .collect()
+}
+
 /// What the features `tags` of GPOS do together.
 pub fn positioned_by(face: &Face, tags: &[&str]) -> Effect {
     let Some(Kind::Sfnt(tables, _)) = face.font().map(skrifa::font::Font::kind) else {

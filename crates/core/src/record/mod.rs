@@ -18,17 +18,13 @@ mod compact;
 mod pairs;
 mod runs;
 
-use std::collections::{BTreeMap, BTreeSet};
-
-use skrifa::font::Kind;
-use skrifa::raw::TableProvider as _;
+use std::collections::BTreeMap;
 
 use alphabets::Frequencies;
 use check::Check;
 use compact::Level;
 
 use crate::describe::{ClassJudgement, LineDescription, joined_sequences};
-use crate::font::lookups;
 use crate::font::{Card, CardSource, CharacterSet, Face, PairTable, RunTable, WidthModel};
 use crate::lattice::scripts_shaped;
 
@@ -106,7 +102,7 @@ fn head(face: &Face, model: &WidthModel, source: CardSource) -> Option<Card> {
             .map(|shaping| (shaping.script, shaping.works))
             .collect(),
         unknown_widths: Vec::new(),
-        features: features(font),
+        features: face.feature_tags().into_iter().collect(),
         characters: model.characters.css(),
         variations: variations(font),
         sequences: joined_sequences(face).join(" "),
@@ -115,27 +111,6 @@ fn head(face: &Face, model: &WidthModel, source: CardSource) -> Option<Card> {
         pairs: PairTable::default(),
         runs: RunTable::new(),
     })
-}
-
-/// The tags of all features.
-fn features(font: &skrifa::font::Font) -> Vec<String> {
-    let Kind::Sfnt(tables, _) = font.kind() else {
-        return Vec::new();
-    };
-    let gsub = tables
-        .gsub()
-        .ok()
-        .and_then(|t| lookups::features(t.script_list(), t.feature_list()).ok());
-    let gpos = tables
-        .gpos()
-        .ok()
-        .and_then(|t| lookups::features(t.script_list(), t.feature_list()).ok());
-    let tags: BTreeSet<String> = [gsub, gpos]
-        .into_iter()
-        .flatten()
-        .flat_map(BTreeMap::into_keys)
-        .collect();
-    tags.into_iter().collect()
 }
 
 /// Variation sequences that the face lists, by selector.

@@ -43,6 +43,11 @@ impl TextSample {
         TextSample { words }
     }
 
+    /// The words and how often each occurs, most frequent first.
+    pub fn words(&self) -> &[(String, u64)] {
+        &self.words
+    }
+
     /// How many words the sample counts, repeats included.
     pub fn total(&self) -> u64 {
         self.words.iter().map(|(_, count)| count).sum()

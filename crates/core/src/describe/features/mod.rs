@@ -15,6 +15,7 @@ use super::Finding;
 use crate::font::lookups::{self, Effect};
 use crate::font::{Face, name_text};
 pub use catalogue::Default as FeatureDefault;
+pub(super) use catalogue::known;
 pub use samples::Sample;
 use samples::Sampler;
 
@@ -101,7 +102,7 @@ pub(super) fn read(
         .into_iter()
         .map(|tag| {
             let (raw_sub, raw_pos) = (substituting.get(tag), positioning.get(tag));
-            let known = catalogue::known(tag);
+            let known = known(tag);
             let name_id = raw_sub
                 .and_then(|raw| raw.name_id)
                 .filter(|_| raw_sub.is_some());
@@ -165,6 +166,8 @@ fn measured(
     let mut inputs: BTreeSet<u32> = BTreeSet::new();
     for effect in [sub, pos].into_iter().flatten() {
         inputs.extend(&effect.inputs);
+        // The coverage of a ligature has its first glyph only.
+        inputs.extend(effect.ligatures.iter().flatten());
     }
     feature.glyphs = Some(inputs.len() as u64);
     feature.alternates = sub.and_then(|effect| effect.alternates);

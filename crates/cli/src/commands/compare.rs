@@ -1,0 +1,95 @@
+//! `compare`: faces side by side.
+
+use serde::Serialize;
+use tidy_lattice_core::compare::{Candidate, Comparison, compare};
+use tidy_lattice_core::font::{Face, Limits};
+use tidy_lattice_core::need::language;
+use tidy_lattice_core::standin::TextSample;
+
+use crate::args::CompareArgs;
+use crate::error::{CliError, Outcome};
+use crate::input::{self, Opened};
+use crate::progress::while_working;
+use crate::show::picture::{self, Form};
+use crate::{output, show};
+
+/// The result of `compare`.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct Compared {
+    /// What widths were measured on.
+    pub text: String,
+    /// The faces.
+    #[serde(flatten)]
+    pub comparison: Comparison,
+}
+
+/// Runs the command.
+pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
+    if args.faces.len() < 2 {
+        return Err(CliError::Usage(
+            "name two or more faces to compare".to_owned(),
+        ));
+    }
+    let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
+    let languages = super::describe::languages(&args.languages)?;
+    let limits: Limits = (&args.limits).into();
+    let (sample, text) = sample(args)?;
+    let opened = args
+        .faces
+        .iter()
+        .map(|named| input::open_weighed(named, limits))
+        .collect::<Result<Vec<Opened>, _>>()?;
+    let candidates = opened.iter().map(|opened| Candidate {
+        face: &opened.face,
+        bytes: opened.bytes.clone(),
+    });
+    let candidates: Vec<Candidate<'_>> = candidates.collect();
+    let comparison = while_working("Comparing faces", || {
+        compare(candidates, &sample, languages.as_deref())
+    });
+    let compared = Compared { text, comparison };
+    if let (Some(path), Some(form)) = (&args.drawing.picture, form) {
+        let faces: Vec<&Face> = opened.iter().map(|opened| &opened.face).collect();
+        let word = args.word.clone().unwrap_or_else(|| word(&faces, &sample));
+        let svg = picture::comparison(&compared.comparison, &faces, &word);
+        output::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
+        output::note(&format!("the picture is in {}", path.display()));
+    }
+    output::print(&if json {
+        show::json::document("compare", &compared)
+    } else {
+        show::compare::view(&compared, args.all)
+    })?;
+    Ok(Outcome::Clean)
+}
+
+/// The user's own text, else the sample of the language.
+fn sample(args: &CompareArgs) -> Result<(TextSample, String), CliError> {
+    let sources = input::named_texts(&args.texts, &args.text_files)?;
+    if sources.is_empty() {
+        let source = language::sample(&args.text_language)
+            .ok_or_else(|| super::describe::no_sample(&args.text_language))?;
+        let text = format!("the built-in {}", source.name);
+        return Ok((TextSample::gather(&[source]), text));
+    }
+    let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
+    Ok((TextSample::gather(&sources), names.join(", ")))
+}
+
+/// A word that all faces have: one that shows the typical letters, else the
+/// longest of the text's most frequent ones.
+fn word(faces: &[&Face], sample: &TextSample) -> String {
+    const TYPICAL: &str = "Hamgx";
+    let all_have = |word: &str| word.chars().all(|c| faces.iter().all(|face| face.maps(c)));
+    if all_have(TYPICAL) {
+        return TYPICAL.to_owned();
+    }
+    let words = sample
+        .words()
+        .iter()
+        .take(200)
+        .map(|(word, _)| word.as_str());
+    let shared = words.filter(|word| all_have(word) && word.chars().count() <= 9);
+    let longest = shared.max_by_key(|word| word.chars().count());
+    longest.unwrap_or(TYPICAL).to_owned()
+}

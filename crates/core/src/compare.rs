@@ -1,0 +1,321 @@
+//! Faces side by side: class, weight, heights, lines, widths on a text, what one
+//! can write or do and another cannot, bytes.
+//!
+//! Widths compare with the first face, at the same font size and at the size
+//! that makes both texts equally long.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde::Serialize;
+
+use crate::describe::{
+    Bytes, ClassJudgement, LanguageVerdict, LineDescription, Verdict, feature_does, judge_languages,
+};
+use crate::font::{Body, Class, Face, LineMetrics, Names, Slope};
+use crate::layout::Shaper;
+use crate::need::exemplars::Language;
+use crate::standin::{TextSample, WidthFit, WidthFitter};
+
+/// A face to compare.
+pub struct Candidate<'a> {
+    /// The face.
+    pub face: &'a Face,
+    /// What its file weighs; `None` where only a card is known.
+    pub bytes: Option<Bytes>,
+}
+
+/// Faces side by side.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Comparison {
+    /// The faces, in the order given.
+    pub faces: Vec<ComparedFace>,
+    /// Languages that some of the faces can write and others cannot.
+    pub languages: Vec<LanguageDifference>,
+    /// Features that some of the faces have and others lack.
+    pub features: Vec<FeatureDifference>,
+    /// The words whose widths differ most after scaling, of the text's most
+    /// frequent ones.
+    pub words: Vec<WordDifference>,
+}
+
+/// One face of a comparison.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct ComparedFace {
+    /// What the face calls itself.
+    pub names: Names,
+    /// Whether only a card of the face is known.
+    pub card: bool,
+    /// Scripts (Unicode names) whose widths the card does not know.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub unknown_widths: Vec<String>,
+    /// The class.
+    pub class: Class,
+    /// The weight on the scale of `font-weight`.
+    pub weight: f32,
+    /// The width as `font-stretch` counts it, in %.
+    pub width: f32,
+    /// The slope.
+    pub slope: Slope,
+    /// Height of `x`, in em.
+    pub x_height: Option<f64>,
+    /// Height of `H`, in em.
+    pub cap_height: Option<f64>,
+    /// The font size, in % of the first face's, at which `x` is as high as in
+    /// the first face.
+    pub size_for_x_height: Option<f64>,
+    /// The vertical metrics that browsers use, in em.
+    pub line: LineMetrics,
+    /// The width of the text in em, over the words that the face has.
+    pub text_width: f64,
+    /// Words of the text, repeats included, that the face has.
+    pub words_shown: u64,
+    /// Widths against the first face; `None` where they share no word.
+    pub fit: Option<WidthFit>,
+    /// How many characters the face has.
+    pub characters: u64,
+    /// How many languages it can write.
+    pub languages: u64,
+    /// How many features it has.
+    pub features: u64,
+    /// Bytes; `None` where only a card is known.
+    pub bytes: Option<Bytes>,
+}
+
+/// A language that the faces treat differently.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct LanguageDifference {
+    /// The BCP 47 tag.
+    pub tag: String,
+    /// The English name.
+    pub name: String,
+    /// The verdict on each face, in their order.
+    pub verdicts: Vec<Verdict>,
+}
+
+/// A feature that some faces lack.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct FeatureDifference {
+    /// The tag.
+    pub tag: String,
+    /// What it does.
+    pub does: String,
+    /// Whether each face has it, in their order.
+    pub has: Vec<bool>,
+}
+
+/// A word and its widths.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct WordDifference {
+    /// The word.
+    pub word: String,
+    /// How often it occurs.
+    pub count: u64,
+    /// How much wider each face sets it than the first, in %, when scaled so
+    /// that the whole text is equally long; `None` where the face lacks the word.
+    pub wider: Vec<Option<f64>>,
+}
+
+/// How many of the most frequent words are looked at, and how many are told.
+const WORDS: (usize, usize) = (120, 8);
+
+/// Compares `candidates` on `sample`; languages are `asked` or all.
+pub fn compare(
+    candidates: Vec<Candidate<'_>>,
+    sample: &TextSample,
+    asked: Option<&[&'static Language]>,
+) -> Comparison {
+    let Some(first) = candidates.first().map(|candidate| candidate.face) else {
+        return Comparison {
+            faces: Vec::new(),
+            languages: Vec::new(),
+            features: Vec::new(),
+            words: Vec::new(),
+        };
+    };
+    let traits: Vec<Traits> = candidates
+        .iter()
+        .map(|c| Traits::of(c.face, asked))
+        .collect();
+    let fitter = WidthFitter::new(first, sample);
+    let fits: Vec<Option<WidthFit>> = candidates.iter().map(|c| fitter.fit(c.face)).collect();
+    let first_x = traits[0].x_height;
+    let words = words(&candidates, &fits, sample);
+    let languages = languages(&traits);
+    let features = features(&traits);
+    let faces = candidates
+        .into_iter()
+        .zip(traits)
+        .zip(fits)
+        .map(|((Candidate { face, bytes }, traits), fit)| {
+            let (text_width, words_shown) = text_width(face, sample);
+            ComparedFace {
+                names: face.names().clone(),
+                card: face.is_card(),
+                unknown_widths: match face.body() {
+                    Body::Card(card) => card.card().unknown_widths.clone(),
+                    Body::Font(_) => Vec::new(),
+                },
+                class: traits.class,
+                weight: face.weight(),
+                width: face.width(),
+                slope: face.slope(),
+                x_height: traits.x_height,
+                cap_height: traits.cap_height,
+                size_for_x_height: (first_x.zip(traits.x_height))
+                    .map(|(first, own)| (first / own * 10_000.0).round() / 100.0),
+                line: face.line(),
+                text_width,
+                words_shown,
+                fit,
+                characters: face.characters().len(),
+                languages: traits.languages.iter().filter(|l| l.writes).count() as u64,
+                features: traits.features.len() as u64,
+                bytes,
+            }
+        })
+        .collect();
+    Comparison {
+        faces,
+        languages,
+        features,
+        words,
+    }
+}
+
+/// What comparing needs to know of a face.
+struct Traits {
+    class: Class,
+    x_height: Option<f64>,
+    cap_height: Option<f64>,
+    features: BTreeSet<String>,
+    languages: Vec<LanguageVerdict>,
+}
+
+impl Traits {
+    fn of(face: &Face, asked: Option<&[&'static Language]>) -> Self {
+        let em = f64::from(face.units_per_em());
+        let (class, heights, features) = match face.body() {
+            Body::Card(card) => {
+                let card = card.card();
+                let features = card.features.iter().cloned().collect();
+                (card.class, (card.x_height, card.cap_height), features)
+            }
+            Body::Font(_) => {
+                let line = LineDescription::read(face, true, "en");
+                let heights = line.map_or((None, None), |line| {
+                    (line.x_height.best(), line.cap_height.best())
+                });
+                let class = ClassJudgement::judge(face, true).class;
+                (class, heights, face.feature_tags())
+            }
+        };
+        Traits {
+            class,
+            x_height: heights.0.map(|units| units / em),
+            cap_height: heights.1.map(|units| units / em),
+            features,
+            languages: judge_languages(face, asked),
+        }
+    }
+}
+
+fn text_width(face: &Face, sample: &TextSample) -> (f64, u64) {
+    let mut shaper = Shaper::new(face);
+    let (mut width, mut shown) = (0.0, 0);
+    for (word, count) in sample.words() {
+        if word.chars().all(|c| face.maps(c)) && shaper.knows_width(word) {
+            width += shaper.width(&format!("{word} ")) * *count as f64;
+            shown += count;
+        }
+    }
+    ((width * 1000.0).round() / 1000.0, shown)
+}
+
+fn languages(traits: &[Traits]) -> Vec<LanguageDifference> {
+    let first = &traits[0].languages;
+    let rows = first.iter().enumerate().map(|(index, language)| {
+        let verdicts: Vec<Verdict> = traits
+            .iter()
+            .map(|traits| traits.languages[index].verdict)
+            .collect();
+        LanguageDifference {
+            tag: language.tag.clone(),
+            name: language.name.clone(),
+            verdicts,
+        }
+    });
+    rows.filter(|row| {
+        let complete = row.verdicts.iter().filter(|v| **v == Verdict::Complete);
+        (1..row.verdicts.len()).contains(&complete.count())
+    })
+    .collect()
+}
+
+fn features(traits: &[Traits]) -> Vec<FeatureDifference> {
+    let mut has: BTreeMap<&str, Vec<bool>> = BTreeMap::new();
+    for (index, face) in traits.iter().enumerate() {
+        for tag in &face.features {
+            has.entry(tag).or_insert_with(|| vec![false; traits.len()])[index] = true;
+        }
+    }
+    has.into_iter()
+        .filter(|(_, has)| has.contains(&false))
+        .map(|(tag, has)| FeatureDifference {
+            tag: tag.to_owned(),
+            does: feature_does(tag),
+            has,
+        })
+        .collect()
+}
+
+/// The words that differ most from the first face after scaling.
+fn words(
+    candidates: &[Candidate<'_>],
+    fits: &[Option<WidthFit>],
+    sample: &TextSample,
+) -> Vec<WordDifference> {
+    let widths: Vec<Vec<Option<f64>>> = candidates
+        .iter()
+        .map(|candidate| {
+            let mut shaper = Shaper::new(candidate.face);
+            let words = sample.words().iter().take(WORDS.0);
+            words
+                .map(|(word, _)| {
+                    let shown = word.chars().all(|c| candidate.face.maps(c));
+                    (shown && shaper.knows_width(word)).then(|| shaper.width(word))
+                })
+                .collect()
+        })
+        .collect();
+    let rows = sample.words().iter().take(WORDS.0).enumerate();
+    let mut rows: Vec<WordDifference> = rows
+        .filter_map(|(index, (word, count))| {
+            let first = widths[0][index].filter(|width| *width > 0.0)?;
+            let wider = widths.iter().zip(fits).map(|(widths, fit)| {
+                let factor = fit.as_ref()?.size_adjust / 100.0;
+                Some(((widths[index]? * factor / first - 1.0) * 10_000.0).round() / 100.0)
+            });
+            Some(WordDifference {
+                word: word.clone(),
+                count: *count,
+                wider: wider.collect(),
+            })
+        })
+        .collect();
+    // Words of one or two letters differ most and tell least.
+    rows.retain(|row| row.word.chars().count() > 2);
+    let most = |row: &WordDifference| {
+        row.wider
+            .iter()
+            .flatten()
+            .fold(0.0, |m: f64, w| m.max(w.abs()))
+    };
+    rows.sort_by(|a, b| {
+        most(b)
+            .total_cmp(&most(a))
+            .then_with(|| a.word.cmp(&b.word))
+    });
+    rows.truncate(WORDS.1);
+    rows.retain(|row| most(row) > 0.0);
+    rows
+}
