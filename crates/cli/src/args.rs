@@ -224,9 +224,52 @@ pub struct DrawingArgs {
     pub force: bool,
 }
 
+const PLATFORMS_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice platforms
+  tidy-lattice platforms windows --faces
+  tidy-lattice platforms macos --version-of-system 12
+  tidy-lattice platforms kiosk.toml
+  tidy-lattice platforms --export my-catalogue
+
+A platform of your own is a TOML file:
+  title = \"Ticket kiosk\"
+  fonts = [\"fonts/\", \"cards/Arial.card.json\"]
+  [generic]
+  sans-serif = \"Arial\"";
+
 /// Arguments of `platforms`.
 #[derive(Debug, ClapArgs)]
-pub struct PlatformsArgs {}
+#[command(after_help = PLATFORMS_EXAMPLES)]
+pub struct PlatformsArgs {
+    /// Platforms to show, by name or as a TOML file; all by default
+    #[arg(value_name = "PLATFORM")]
+    pub names: Vec<String>,
+
+    /// List every face with the names that local() matches
+    #[arg(long)]
+    pub faces: bool,
+
+    /// Only families that this version of the system ships
+    #[arg(long = "version-of-system", value_name = "VERSION", requires = "names")]
+    pub version: Option<String>,
+
+    /// Use the platforms in this folder instead of the built-in ones
+    #[arg(long, value_name = "FOLDER")]
+    pub catalogue: Option<PathBuf>,
+
+    /// Write the built-in platforms and cards into this folder
+    #[arg(long, value_name = "FOLDER", conflicts_with_all = ["names", "catalogue"])]
+    pub export: Option<PathBuf>,
+
+    /// Overwrite files even if tidy-lattice did not write them
+    #[arg(long, requires = "export")]
+    pub force: bool,
+
+    /// Limits
+    #[command(flatten)]
+    pub limits: LimitArgs,
+}
 
 const RECORD_EXAMPLES: &str = "\
 Examples:

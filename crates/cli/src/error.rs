@@ -6,6 +6,7 @@ use std::process::ExitCode;
 
 use tidy_lattice_core::font::{CardError, FontError};
 use tidy_lattice_core::need::TextError;
+use tidy_lattice_core::platform::DefinitionError;
 use tidy_lattice_core::stack::BuildError;
 
 /// How a command that did its work ended.
@@ -60,6 +61,14 @@ pub enum CliError {
         /// What is wrong with it.
         error: CardError,
     },
+    /// A file defines no platform.
+    #[error("{}: {error}", path.display())]
+    Platform {
+        /// The file as named by the user.
+        path: PathBuf,
+        /// What is wrong with it.
+        error: DefinitionError,
+    },
     /// A text file cannot be used.
     #[error("{}: {error}", path.display())]
     Text {
@@ -95,6 +104,7 @@ impl CliError {
         match self {
             CliError::Font { error, .. } => error.to_string(),
             CliError::Card { error, .. } => error.to_string(),
+            CliError::Platform { error, .. } => error.to_string(),
             CliError::Text { error, .. } => error.to_string(),
             CliError::Unreadable { reason, .. } | CliError::Unwritable { reason, .. } => {
                 reason.clone()
@@ -109,6 +119,7 @@ impl CliError {
             CliError::Usage(_) => 2,
             CliError::Font { .. }
             | CliError::Card { .. }
+            | CliError::Platform { .. }
             | CliError::Text { .. }
             | CliError::Unreadable { .. }
             | CliError::Build(_) => 3,

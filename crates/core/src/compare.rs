@@ -194,26 +194,17 @@ struct Traits {
 impl Traits {
     fn of(face: &Face, asked: Option<&[&'static Language]>) -> Self {
         let em = f64::from(face.units_per_em());
-        let (class, heights, features) = match face.body() {
-            Body::Card(card) => {
-                let card = card.card();
-                let features = card.features.iter().cloned().collect();
-                (card.class, (card.x_height, card.cap_height), features)
-            }
-            Body::Font(_) => {
-                let line = LineDescription::read(face, true, "en");
-                let heights = line.map_or((None, None), |line| {
-                    (line.x_height.best(), line.cap_height.best())
-                });
-                let class = ClassJudgement::judge(face, true).class;
-                (class, heights, face.feature_tags())
-            }
+        let heights = match face.body() {
+            Body::Card(card) => (card.card().x_height, card.card().cap_height),
+            Body::Font(_) => LineDescription::read(face, true, "en").map_or((None, None), |line| {
+                (line.x_height.best(), line.cap_height.best())
+            }),
         };
         Traits {
-            class,
+            class: ClassJudgement::of(face),
             x_height: heights.0.map(|units| units / em),
             cap_height: heights.1.map(|units| units / em),
-            features,
+            features: face.feature_tags(),
             languages: judge_languages(face, asked),
         }
     }

@@ -36,60 +36,100 @@ fn through_json(face: &Face) -> (Face, Card) {
     (Face::from_card(read).expect("a face"), card)
 }
 
-#[rstest]
-#[ignore = "needs Debian's fonts"]
-fn cards_serve_and_measure_as_their_fonts() {
-    let (mut faces, mut texts_measured, mut unknown, mut worst) = (0, 0, 0, 0.0f64);
-    let mut failed = Vec::new();
-    let needs: Vec<Need> = texts()
-        .iter()
-        .map(|text| Need::gather(std::slice::from_ref(text)))
-        .collect();
-    for path in fonts::installed() {
-        let name = path
-            .file_name()
-            .expect("a name")
-            .to_string_lossy()
-            .into_owned();
-        let font = fonts::face(&path);
+/// What came of holding cards against their fonts.
+#[derive(Default)]
+struct Tally {
+    faces: usize,
+    texts: usize,
+    worst: f64,
+    unknown_words: usize,
+    failed: Vec<String>,
+}
+
+impl Tally {
+    fn add(&mut self, other: Tally) {
+        self.faces += other.faces;
+        self.texts += other.texts;
+        self.worst = self.worst.max(other.worst);
+        self.unknown_words += other.unknown_words;
+        self.failed.extend(other.failed);
+    }
+
+    /// Holds the card of the font at `path` against it, on `texts`.
+    fn check(&mut self, path: &Path, texts: &[(Source, Need)]) {
+        let name = path.file_name().expect("a name").to_string_lossy();
+        let font = fonts::face(path);
         let (card, _) = through_json(&font);
-        faces += 1;
-        for (text, need) in texts().iter().zip(&needs) {
-            let of = |face: &Face| cover(need, std::slice::from_ref(face));
-            let (by_font, by_card) = (of(&font), of(&card));
-            if by_font.gaps != by_card.gaps {
-                failed.push(format!("{name}: other gaps in {}", text.name));
+        self.faces += 1;
+        for (text, need) in texts {
+            let covered = |face: &Face| cover(need, std::slice::from_ref(face));
+            if covered(&font).gaps != covered(&card).gaps {
+                self.failed
+                    .push(format!("{name}: other gaps in {}", text.name));
             }
             let (mut font_shaper, mut card_shaper) = (Shaper::new(&font), Shaper::new(&card));
             let words: BTreeSet<&str> = text.text.split_whitespace().collect();
-            let (mut font_width, mut card_width, mut letters) = (0.0, 0.0, 0);
+            let (mut by_font, mut by_card, mut letters) = (0.0, 0.0, 0);
             for word in words {
                 if fit(&font, &mut font_shaper, word) != Fit::Whole {
                     continue;
                 }
                 if !card_shaper.knows_width(word) {
-                    unknown += 1;
+                    self.unknown_words += 1;
                     continue;
                 }
                 letters += word.chars().count();
-                font_width += font_shaper.width(word);
-                card_width += card_shaper.width(word);
+                by_font += font_shaper.width(word);
+                by_card += card_shaper.width(word);
             }
             // A few figures are no text.
             if letters > 100 {
-                let off: f64 = (card_width / font_width - 1.0) * 100.0;
-                texts_measured += 1;
-                worst = worst.max(off.abs());
+                let off: f64 = (by_card / by_font - 1.0) * 100.0;
+                self.texts += 1;
+                self.worst = self.worst.max(off.abs());
                 if off.abs() > 0.1 {
-                    failed.push(format!("{name}: {} is {off:+.3} % off", text.name));
+                    self.failed
+                        .push(format!("{name}: {} is {off:+.3} % off", text.name));
                 }
             }
         }
     }
+}
+
+#[rstest]
+#[ignore = "needs Debian's fonts"]
+fn cards_serve_and_measure_as_their_fonts() {
+    let texts: Vec<(Source, Need)> = texts()
+        .into_iter()
+        .map(|text| (text.clone(), Need::gather(std::slice::from_ref(&text))))
+        .collect();
+    let fonts = fonts::installed();
+    let threads = std::thread::available_parallelism().map_or(1, usize::from);
+    let mut tally = Tally::default();
+    std::thread::scope(|scope| {
+        let workers: Vec<_> = (0..threads)
+            .map(|worker| {
+                let (fonts, texts) = (&fonts, &texts);
+                scope.spawn(move || {
+                    let mut tally = Tally::default();
+                    for path in fonts.iter().skip(worker).step_by(threads) {
+                        tally.check(path, texts);
+                    }
+                    tally
+                })
+            })
+            .collect();
+        for worker in workers {
+            tally.add(worker.join().expect("a tally"));
+        }
+    });
     println!(
-        "{faces} faces, {texts_measured} texts, worst {worst:.4} % off; {unknown} words of scripts whose widths the cards do not know"
+        "{} faces, {} texts, worst {:.4} % off; {} words of scripts whose widths the cards do not \
+         know",
+        tally.faces, tally.texts, tally.worst, tally.unknown_words
     );
-    assert!(failed.is_empty(), "{}", failed.join("\n"));
+    assert!(tally.failed.is_empty(), "{}", tally.failed.join("\n"));
+    assert!(tally.texts > 1000, "too few texts were measured");
 }
 
 #[rstest]

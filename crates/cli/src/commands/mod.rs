@@ -7,12 +7,14 @@ mod cover;
 mod demo;
 mod describe;
 mod man;
+mod platforms;
 mod record;
 mod schema;
 
 pub use compare::Compared;
 pub use demo::Demo;
 pub use describe::{Described, DescribedFace};
+pub use platforms::Platforms;
 pub use record::Recorded;
 
 use crate::args::{Args, Command};
@@ -23,7 +25,7 @@ pub fn run(args: &Args) -> Result<Outcome, CliError> {
     match &args.command {
         Command::Describe(command) => describe::run(command, args.json),
         Command::Compare(command) => compare::run(command, args.json),
-        Command::Platforms(_) => todo!(),
+        Command::Platforms(command) => platforms::run(command, args.json),
         Command::Record(command) => record::run(command, args.json),
         Command::Cover(command) => cover::run(command, args.json),
         Command::Build(command) => build::run(command, args.json),

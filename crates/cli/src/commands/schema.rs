@@ -6,6 +6,7 @@ use tidy_lattice_core::stack::Built;
 use super::compare::Compared;
 use super::demo::Demo;
 use super::describe::Described;
+use super::platforms::Platforms;
 use super::record::Recorded;
 use crate::args::{SchemaArgs, SchemaOf};
 use crate::error::{CliError, Outcome};
@@ -16,7 +17,7 @@ pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
     output::print(&match args.of {
         SchemaOf::Describe => show::json::schema::<Described>("describe"),
         SchemaOf::Compare => show::json::schema::<Compared>("compare"),
-        SchemaOf::Platforms => todo!(),
+        SchemaOf::Platforms => show::json::schema::<Platforms>("platforms"),
         SchemaOf::Record => show::json::schema::<Recorded>("record"),
         SchemaOf::Card => show::json::card_schema(),
         SchemaOf::Cover => show::json::schema::<Coverage>("cover"),

@@ -1,6 +1,7 @@
 //! Fonts and texts, read from where the user says.
 
 mod gather;
+pub mod platforms;
 
 pub use gather::{Installed, NamedFile, UnreadableFile, font_files, sort_out};
 
@@ -46,9 +47,13 @@ pub fn faces(named: &[PathBuf], limits: Limits) -> Result<Vec<Face>, CliError> {
         .collect()
 }
 
-/// Opens one face as it is when installed; named as a card, or as a file with or
-/// without a pick behind it.
+/// Opens one face as it is when installed; named as a card, as a face of a
+/// platform, or as a file with or without a pick behind it.
 pub fn face(named: &Path, limits: Limits) -> Result<Face, CliError> {
+    let text = named.to_str().filter(|_| !named.exists());
+    if let Some((platform, name)) = text.and_then(platforms::split) {
+        return platforms::face(platform, name, limits);
+    }
     let (path, pick) = split(named);
     let bytes = read_bounded(&path, limits.unpacked)?;
     if Card::looks_like_one(&bytes) {

@@ -7,6 +7,7 @@ pub mod demo;
 pub mod describe;
 pub mod json;
 pub mod picture;
+pub mod platforms;
 pub mod record;
 mod table;
 mod text;

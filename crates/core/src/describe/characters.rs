@@ -124,6 +124,14 @@ impl Characters {
     }
 }
 
+/// Scripts that `face` has letters of, without what all scripts share; most
+/// characters first.
+pub fn writing_scripts(face: &Face) -> Vec<String> {
+    let shares = scripts(&face.characters()).into_iter();
+    let own = shares.filter(|share| share.name != "Common" && share.name != "Inherited");
+    own.map(|share| share.name).collect()
+}
+
 /// By script, most characters first. Both sides are sorted, so one pass does.
 fn scripts(characters: &CharacterSet) -> Vec<Share> {
     let mut covered = vec![0; SCRIPTS.all.len()];

@@ -4,7 +4,7 @@
 use kurbo::Shape as _;
 use serde::Serialize;
 
-use crate::font::{Class, Face, Outlines, StatedClass, ink_at, ink_stretches};
+use crate::font::{Body, Class, Face, Outlines, StatedClass, ink_at, ink_stretches};
 
 /// How sure a judgement is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, schemars::JsonSchema)]
@@ -41,6 +41,14 @@ pub struct ClassJudgement {
 }
 
 impl ClassJudgement {
+    /// The class of a font or a card.
+    pub fn of(face: &Face) -> Class {
+        match face.body() {
+            Body::Font(_) => ClassJudgement::judge(face, true).class,
+            Body::Card(card) => card.card().class,
+        }
+    }
+
     /// Judges `face`; outlines are looked at only where `measure`.
     pub(crate) fn judge(face: &Face, measure: bool) -> Self {
         let Some(font) = face.font() else {

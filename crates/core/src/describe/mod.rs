@@ -24,7 +24,7 @@ use skrifa::raw::{ReadError, TableProvider};
 
 pub use crate::font::Class;
 pub use bytes::{Bytes, TableBytes, Woff2Size};
-pub use characters::{Characters, Share};
+pub use characters::{Characters, Share, writing_scripts};
 pub use class::{ClassJudgement, Sureness};
 pub use colour::ColourTable;
 pub use emoji::{EmojiSupport, EmojiVersion, joined_sequences};

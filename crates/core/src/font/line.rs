@@ -44,6 +44,9 @@ pub enum LineSource {
     Os2Win,
     /// The font states no vertical metrics; all are zero.
     None,
+    /// Nobody measured them: the values are those of another face, which has
+    /// the same widths only.
+    NotKnown,
 }
 
 impl LineSource {
@@ -55,6 +58,7 @@ impl LineSource {
             LineSource::Os2Typo => "OS/2 typographic (hhea has none)",
             LineSource::Os2Win => "OS/2 Windows (others are zero)",
             LineSource::None => "none stated",
+            LineSource::NotKnown => "not known",
         }
     }
 }

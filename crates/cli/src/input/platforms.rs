@@ -1,0 +1,171 @@
+//! Platforms: built in, from a folder of the user's own, or from a file; and
+//! their faces by name.
+
+use std::fs;
+use std::path::{Path, PathBuf};
+
+use tidy_lattice_core::font::{Card, Face, Limits};
+use tidy_lattice_core::platform::{
+    self, Definition, DefinitionError, Found, Looked, Platform, as_face, find,
+};
+
+use super::{font_files, read_bounded};
+use crate::error::CliError;
+
+/// Definitions beyond this size are refused, in bytes.
+const LARGEST: u64 = 4 * 1024 * 1024;
+
+/// The platforms of the catalogue in `folder`, or the built-in ones.
+pub fn catalogue(folder: Option<&Path>, limits: Limits) -> Result<Vec<Platform>, CliError> {
+    let Some(folder) = folder else {
+        return Ok(platform::platforms().to_vec());
+    };
+    let unreadable = |reason: String| CliError::Unreadable {
+        path: folder.to_owned(),
+        reason,
+    };
+    let entries = fs::read_dir(folder).map_err(|error| unreadable(crate::error::reason(&error)))?;
+    let mut files: Vec<PathBuf> = entries
+        .filter_map(|entry| Some(entry.ok()?.path()))
+        .filter(|path| is_definition(path))
+        .collect();
+    files.sort();
+    if files.is_empty() {
+        return Err(unreadable(
+            "there is no platform (.toml) in this folder; `tidy-lattice platforms --export FOLDER` \
+             writes the built-in ones"
+                .to_owned(),
+        ));
+    }
+    files.iter().map(|file| from_file(file, limits)).collect()
+}
+
+fn is_definition(path: &Path) -> bool {
+    path.extension().is_some_and(|ending| ending == "toml")
+}
+
+/// The platform called `name`, or defined in the file `name`.
+pub fn platform(name: &str, known: &[Platform], limits: Limits) -> Result<Platform, CliError> {
+    let built_in = known.iter().find(|p| p.name.eq_ignore_ascii_case(name));
+    if let Some(platform) = built_in {
+        return Ok(platform.clone());
+    }
+    let path = Path::new(name);
+    if is_definition(path) || path.exists() {
+        return from_file(path, limits);
+    }
+    let names: Vec<&str> = known
+        .iter()
+        .map(|platform| platform.name.as_str())
+        .collect();
+    Err(CliError::Usage(format!(
+        "there is no platform {name:?}; there are {}; one of your own is a .toml file",
+        names.join(", ")
+    )))
+}
+
+/// Reads the definition at `path`; fonts and cards lie beside it.
+fn from_file(path: &Path, limits: Limits) -> Result<Platform, CliError> {
+    let wrong = |error: DefinitionError| CliError::Platform {
+        path: path.to_owned(),
+        error,
+    };
+    let bytes = read_bounded(path, LARGEST)?;
+    let text = String::from_utf8(bytes).map_err(|_| CliError::Unreadable {
+        path: path.to_owned(),
+        reason: "the file is not UTF-8 text".to_owned(),
+    })?;
+    let definition = Definition::read(&text).map_err(wrong)?;
+    let folder = path.parent().unwrap_or(Path::new(""));
+    let fonts: Vec<PathBuf> = definition
+        .fonts
+        .iter()
+        .map(|font| folder.join(font))
+        .collect();
+    let mut installed = Vec::new();
+    for file in font_files(&fonts)? {
+        let named = match &file.pick {
+            Some(pick) => format!("{}#{}", file.path.display(), pick.index),
+            None => file.path.display().to_string(),
+        };
+        installed.push((super::face(Path::new(&named), limits)?, named));
+    }
+    let name = path
+        .file_stem()
+        .map(|stem| stem.to_string_lossy().into_owned())
+        .unwrap_or_default();
+    let card = |name: &str| card_beside(folder, name).or_else(|| platform::builtin_card(name));
+    definition.assemble(&name, card, &installed).map_err(wrong)
+}
+
+/// The card of this name in the folder `cards` beside a definition.
+fn card_beside(folder: &Path, name: &str) -> Option<Card> {
+    if name.contains(['/', '\\']) {
+        return None;
+    }
+    let path = folder.join("cards").join(format!("{name}.card.json"));
+    let bytes = read_bounded(&path, Card::LARGEST).ok()?;
+    Card::read(&bytes).ok()
+}
+
+/// Splits `windows:Georgia` and `kiosk.toml:Quaydesk UI` into a platform and the
+/// name of a face; `None` where `text` is no such thing.
+pub fn split(text: &str) -> Option<(&str, &str)> {
+    let (platform, face) = text.rsplit_once(':')?;
+    let known = platform::platforms().iter();
+    let named = known
+        .into_iter()
+        .any(|p| p.name.eq_ignore_ascii_case(platform));
+    (named || is_definition(Path::new(platform))).then_some((platform, face))
+}
+
+/// The face called `name` of the platform `platform`.
+pub fn face(platform: &str, name: &str, limits: Limits) -> Result<Face, CliError> {
+    let known = self::platform(platform, platform::platforms(), limits)?;
+    let folder = Path::new(platform).parent().unwrap_or(Path::new(""));
+    let found = match find(&known, name) {
+        Looked::Found(found) => found,
+        Looked::FacesUnknown(family) => {
+            let note = family.note.clone().unwrap_or_default();
+            return Err(CliError::Usage(format!(
+                "{}: the faces of {} are not known there. {note}",
+                known.title, family.name
+            )));
+        }
+        Looked::Unknown(near) => {
+            let near = match near.as_slice() {
+                [] => format!("`tidy-lattice platforms {platform}` lists its families"),
+                near => format!("it has {}", near.join(", ")),
+            };
+            return Err(CliError::Usage(format!(
+                "{} has no family and no face {name:?}; {near}",
+                known.title
+            )));
+        }
+    };
+    measured(&known, found, folder, limits)
+}
+
+fn measured(
+    platform: &Platform,
+    found: Found<'_>,
+    folder: &Path,
+    limits: Limits,
+) -> Result<Face, CliError> {
+    let Some(card) = &found.face.card else {
+        return Err(CliError::Usage(format!(
+            "{} is known by name only on {}, so nothing can be measured; run `tidy-lattice record \
+             '{}'` on such a device and name the card instead",
+            found.face.full, platform.title, found.family.name
+        )));
+    };
+    let known = card_beside(folder, card).or_else(|| platform::builtin_card(card));
+    match known {
+        Some(known) => as_face(found, known).map_err(|error| CliError::Card {
+            path: PathBuf::from(card),
+            error,
+        }),
+        // Families of the platform's own fonts name their files.
+        None => super::face(Path::new(card), limits),
+    }
+}
