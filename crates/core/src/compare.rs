@@ -45,6 +45,10 @@ pub struct ComparedFace {
     pub names: Names,
     /// Whether only a card of the face is known.
     pub card: bool,
+    /// The family that the card was made from, where it is another one of the
+    /// same widths: characters, languages and features are that one's.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub measured_on: Option<String>,
     /// Scripts (Unicode names) whose widths the card does not know.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub unknown_widths: Vec<String>,
@@ -63,7 +67,8 @@ pub struct ComparedFace {
     /// The font size, in % of the first face's, at which `x` is as high as in
     /// the first face.
     pub size_for_x_height: Option<f64>,
-    /// The vertical metrics that browsers use, in em.
+    /// The vertical metrics that browsers use, in em; where their source is
+    /// `not-known`, the values mean nothing.
     pub line: LineMetrics,
     /// The width of the text in em, over the words that the face has.
     pub text_width: f64,
@@ -148,13 +153,15 @@ pub fn compare(
         .zip(fits)
         .map(|((Candidate { face, bytes }, traits), fit)| {
             let (text_width, words_shown) = text_width(face, sample);
+            let card = match face.body() {
+                Body::Card(card) => Some(card.card()),
+                Body::Font(_) => None,
+            };
             ComparedFace {
                 names: face.names().clone(),
-                card: face.is_card(),
-                unknown_widths: match face.body() {
-                    Body::Card(card) => card.card().unknown_widths.clone(),
-                    Body::Font(_) => Vec::new(),
-                },
+                card: card.is_some(),
+                measured_on: card.and_then(|card| card.measured_on.clone()),
+                unknown_widths: card.map_or_else(Vec::new, |card| card.unknown_widths.clone()),
                 class: traits.class,
                 weight: face.weight(),
                 width: face.width(),

@@ -4,7 +4,7 @@ use std::fmt::Write as _;
 
 use tidy_lattice_core::compare::{ComparedFace, Comparison};
 use tidy_lattice_core::describe::Verdict;
-use tidy_lattice_core::font::Slope;
+use tidy_lattice_core::font::{LineSource, Slope};
 
 use super::table::{lines, table};
 use super::text::{BAD, FAINT, GOOD, TITLE, em, kilobytes, labelled, safe, styled, thousands};
@@ -40,9 +40,12 @@ pub fn view(compared: &Compared, all: bool) -> String {
             &format!(" Widths on {}, against {}.", compared.text, names[0])
         )
     );
-    for face in comparison.faces.iter().filter(|face| face.card) {
+    let cards: Vec<String> = comparison.faces.iter().filter_map(card_note).collect();
+    if !cards.is_empty() {
         view.push('\n');
-        view.push_str(&labelled("Card", &card_note(face)));
+    }
+    for note in cards {
+        view.push_str(&labelled("Card", &note));
     }
     if !comparison.words.is_empty() && comparison.faces.len() > 1 {
         let _ = write!(view, "\n{}", words(comparison, &names));
@@ -52,20 +55,32 @@ pub fn view(compared: &Compared, all: bool) -> String {
     view
 }
 
-fn card_note(face: &ComparedFace) -> String {
+/// What a card cannot know.
+fn card_note(face: &ComparedFace) -> Option<String> {
+    if !face.card {
+        return None;
+    }
     let mut note = format!(
-        "{} is known by its card: it has no outlines, so nothing is said of how it looks",
+        "{} is known by its card, which has no outlines",
         safe(&face.names.label())
     );
+    if let Some(other) = &face.measured_on {
+        let _ = write!(
+            note,
+            "; it was made from {}, designed to the same widths, so characters, languages and \
+             features are that one's",
+            safe(other)
+        );
+    }
     if !face.unknown_widths.is_empty() {
         let _ = write!(
             note,
-            ", and widths in {} are not known",
+            "; widths in {} are not known",
             face.unknown_widths.join(", ")
         );
     }
     note.push('.');
-    note
+    Some(note)
 }
 
 /// The facts: a title, and a cell for each face. The first row has the names.
@@ -92,12 +107,18 @@ pub fn rows(comparison: &Comparison) -> Vec<(String, Vec<String>)> {
         }),
         row("cap height", &|f| height(f.cap_height)),
         row("ascent, descent, gap", &|f| {
+            if f.line.source == LineSource::NotKnown {
+                return "not known".to_owned();
+            }
             format!(
                 "{:.3} / {:.3} / {:.3} em",
                 f.line.ascent, f.line.descent, f.line.line_gap
             )
         }),
         row("line", &|f| {
+            if f.line.source == LineSource::NotKnown {
+                return "not known".to_owned();
+            }
             em(f.line.ascent + f.line.descent + f.line.line_gap)
         }),
         row("text width", &|f| {

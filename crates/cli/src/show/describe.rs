@@ -141,7 +141,7 @@ fn overview(faces: &[DescribedFace]) -> String {
 }
 
 fn short_verdict(language: &LanguageVerdict) -> String {
-    let lacking = language.main.of - language.main.covered;
+    let lacking = language.main.of - language.main.covered + language.unplaced.len();
     match language.verdict {
         Verdict::Complete => styled(GOOD, "yes"),
         Verdict::Lacks => styled(BAD, &format!("-{lacking}")),
@@ -302,7 +302,12 @@ fn languages(d: &Description, all: bool) -> String {
                 })
                 .collect();
             let more = if l.main.lacking.len() > 4 { "…" } else { "" };
-            format!("{} (but {}{more})", l.name, shown.join(" "))
+            let mut but = shown.join(" ") + more;
+            if but.is_empty() {
+                let some = &l.unplaced[..l.unplaced.len().min(4)];
+                but = format!("marks of {} not placed", safe(&some.join(" ")));
+            }
+            format!("{} (but {but})", l.name)
         });
         parts.push(format!("{} {names}", styled(TITLE, "lacks some:")));
     }

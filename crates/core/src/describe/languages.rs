@@ -52,7 +52,7 @@ pub struct LanguageVerdict {
 pub enum Verdict {
     /// Everything is there and works.
     Complete,
-    /// A few characters are lacking.
+    /// A few characters are lacking, or marks are not placed on a few letters.
     Lacks,
     /// The letters are there, but the script does not work, or only partly.
     LettersOnly,
@@ -136,8 +136,10 @@ impl Judge<'_> {
             Verdict::No
         } else if lacking > 0 {
             Verdict::Lacks
-        } else if shaping.is_some_and(|works| works != Works::Works) || !unplaced.is_empty() {
+        } else if shaping.is_some_and(|works| works != Works::Works) {
             Verdict::LettersOnly
+        } else if !unplaced.is_empty() {
+            Verdict::Lacks
         } else {
             Verdict::Complete
         };

@@ -20,7 +20,7 @@ mod works;
 
 pub use card::{
     Card, CardBody, CardError, CardSource, JoinedForms, PairTable, RunTable, Underline, WidthModel,
-    joins_left, joins_right,
+    joins_left, joins_right, without_mark,
 };
 pub use class::{Class, StatedClass};
 pub use container::{Container, FontFile, Limits, TableEntry};

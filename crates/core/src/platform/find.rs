@@ -1,7 +1,7 @@
 //! Finding a face of a platform by name.
 
 use super::{Family, Known, Likeness, Platform, PlatformFace};
-use crate::font::{Card, CardError, Face, LineMetrics, LineSource, Slope};
+use crate::font::{Card, CardError, Face, LineSource, Slope};
 
 /// A face of a platform.
 #[derive(Debug, Clone, Copy)]
@@ -69,23 +69,21 @@ pub fn find<'a>(platform: &'a Platform, name: &str) -> Looked<'a> {
 /// [`CardError::Wrong`] where the card contradicts itself.
 pub fn as_face(found: Found<'_>, mut card: Card) -> Result<Face, CardError> {
     let Found { family, face } = found;
+    if let Known::Measured { likeness, .. } = family.known
+        && likeness != Likeness::Itself
+    {
+        card.measured_on = Some(card.names.family.clone());
+        if likeness == Likeness::SameWidths {
+            card.line.source = LineSource::NotKnown;
+            card.x_height = None;
+            card.cap_height = None;
+        }
+    }
     card.names.family.clone_from(&family.name);
     card.names.full = Some(face.full.clone());
     card.names.postscript.clone_from(&face.postscript);
     card.class = family.class;
     card.weight = face.weight;
     card.slope = face.style;
-    if let Known::Measured {
-        likeness: Likeness::SameWidths,
-        ..
-    } = family.known
-    {
-        card.line = LineMetrics {
-            source: LineSource::NotKnown,
-            ..card.line
-        };
-        card.x_height = None;
-        card.cap_height = None;
-    }
     Face::from_card(card)
 }

@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, HashMap};
 use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, JoiningType, Script};
 
-use crate::font::{Face, JoinedForms, WidthModel, joins_left, joins_right};
+use crate::font::{Face, JoinedForms, WidthModel, joins_left, joins_right, without_mark};
 use crate::layout::Shaper;
 
 const JOINER: char = '\u{200d}';
@@ -41,8 +41,8 @@ fn bases(face: &Face) -> HashMap<Script, char> {
             bases.entry(scripts.get(letter)).or_insert(letter);
         }
     }
-    // Marks of no script are for Latin first.
-    let any = ['o', '\u{25cc}', 'ο', 'о']
+    // Marks of no script are for Latin first; no mark composes with q.
+    let any = ['q', '\u{25cc}', 'ο', 'о']
         .into_iter()
         .find(|c| face.maps(*c));
     let any = any.or_else(|| bases.values().min().copied());
@@ -101,12 +101,22 @@ fn forms(shaper: &mut Shaper<'_>, letter: char) -> Option<JoinedForms> {
     (initial != alone || medial != alone || last != alone).then_some(forms)
 }
 
-/// `569 1000*20`: twenty times 1000 after one 569.
-pub fn text(advances: &[i32]) -> String {
-    let runs = advances.chunk_by(|a, b| a == b);
+/// `569 1000*20 =*2`: twenty times 1000 after one 569, then twice the advance of
+/// the letter without its mark.
+pub fn text(model: &WidthModel) -> String {
+    let known = model.characters.iter().zip(&model.advances);
+    let told = known.map(|(point, advance)| {
+        let plain = char::from_u32(point).and_then(without_mark);
+        match plain.and_then(|plain| model.advance(plain)) {
+            Some(same) if same == *advance => "=".to_owned(),
+            _ => advance.to_string(),
+        }
+    });
+    let told: Vec<String> = told.collect();
+    let runs = told.chunk_by(|a, b| a == b);
     let parts: Vec<String> = runs
         .map(|run| match run.len() {
-            1 => run[0].to_string(),
+            1 => run[0].clone(),
             times => format!("{}*{times}", run[0]),
         })
         .collect();

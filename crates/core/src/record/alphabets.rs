@@ -17,6 +17,9 @@ const LARGEST: usize = 400;
 /// What all scripts share: blanks, figures, punctuation, common signs.
 const SHARED: &str = " 0123456789.,:;!?'\"()[]{}/\\|-_+=*&@#%$<>~^«»‹›„“”‘’‚–—…·•°×©®€£¥";
 
+/// Figures and the signs beside them.
+pub const FIGURES: &str = "0123456789:.,";
+
 /// The letters of one script.
 #[derive(Debug, Clone)]
 pub struct Alphabet {
@@ -36,12 +39,39 @@ impl Alphabet {
         self.letters.iter().chain(&self.shared).copied().collect()
     }
 
+    /// The words of the built-in samples of its languages, sample by sample:
+    /// every other one to learn from, and the rest to check with.
+    pub fn words(&self) -> Vec<Halves> {
+        let samples = self.samples();
+        let halves = samples.map(|sample| {
+            let mut halves = Halves::default();
+            for (index, word) in sample.text.split_whitespace().enumerate() {
+                let half = match index % 2 {
+                    0 => &mut halves.learn,
+                    _ => &mut halves.check,
+                };
+                half.push(word.to_owned());
+            }
+            halves
+        });
+        halves.collect()
+    }
+
     /// The built-in samples of its languages.
-    pub fn samples(&self) -> impl Iterator<Item = Source> {
+    fn samples(&self) -> impl Iterator<Item = Source> {
         let languages = self.languages.iter();
         let sampled = languages.filter(|l| language::tags().any(|tag| tag == l.tag));
         sampled.filter_map(|l| language::sample(l.tag))
     }
+}
+
+/// The words of a sample.
+#[derive(Debug, Default)]
+pub struct Halves {
+    /// Words that runs are learned from.
+    pub learn: Vec<String>,
+    /// Words that the result is checked with.
+    pub check: Vec<String>,
 }
 
 /// How often characters occur, the most frequent first.
@@ -51,13 +81,19 @@ impl Frequencies {
     /// Counts the samples of all languages of `alphabets`; letters that occur in
     /// none follow in the order of their alphabets.
     pub fn count(alphabets: &[Alphabet]) -> Self {
+        // Every script counts the same, whatever the number of its samples.
+        const PARTS: u64 = 1_000_000;
         let mut counts: HashMap<char, u64> = HashMap::new();
         for alphabet in alphabets {
-            for sample in alphabet.samples() {
-                for letter in sample.text.chars() {
-                    *counts.entry(letter).or_default() += 1;
-                }
+            let texts: String = alphabet.samples().map(|sample| sample.text).collect();
+            let all = texts.chars().count().max(1) as u64;
+            for letter in texts.chars() {
+                *counts.entry(letter).or_default() += PARTS / all;
             }
+        }
+        // Samples are prose; pages are full of figures.
+        for figure in FIGURES.chars() {
+            *counts.entry(figure).or_default() += PARTS / 200;
         }
         let letters = alphabets
             .iter()

@@ -53,7 +53,7 @@ pub fn record(face: &Face, source: CardSource) -> Option<Card> {
     for (step, level) in Level::ALL.into_iter().enumerate() {
         let mut smaller = model.clone();
         compact::compact(&mut smaller, level, face.units_per_em(), &letters);
-        if step > 0 && check.unknown_scripts(&smaller) != card.unknown_widths {
+        if step > 0 && !check.holds(&smaller, &card.unknown_widths) {
             break;
         }
         card.joined = advances::joined_text(&smaller.joined);
@@ -87,6 +87,7 @@ fn head(face: &Face, model: &WidthModel, source: CardSource) -> Option<Card> {
         schema: Card::SCHEMA.to_owned(),
         names: face.names().clone(),
         source,
+        measured_on: None,
         class: ClassJudgement::judge(face, true).class,
         weight: face.weight(),
         width: face.width(),
@@ -106,7 +107,7 @@ fn head(face: &Face, model: &WidthModel, source: CardSource) -> Option<Card> {
         characters: model.characters.css(),
         variations: variations(font),
         sequences: joined_sequences(face).join(" "),
-        advances: advances::text(&model.advances),
+        advances: advances::text(model),
         joined: BTreeMap::new(),
         pairs: PairTable::default(),
         runs: RunTable::new(),

@@ -26,6 +26,7 @@ const LONGEST: usize = 6;
 pub fn measure(face: &Face, alphabets: &[Alphabet], model: &mut WidthModel) {
     let mut shaper = Shaper::new(face);
     let mut candidates = ligatures(face);
+    candidates.extend(figures(face));
     for alphabet in alphabets {
         candidates.extend(conjuncts(alphabet));
         candidates.extend(joined_ligatures(alphabet, model));
@@ -73,6 +74,22 @@ fn ligatures(face: &Face) -> Vec<String> {
         .filter(|text| !text.chars().any(|c| emoji.contains(c)))
         .take(MOST)
         .collect()
+}
+
+/// Signs between figures, which some faces lift or move: `12:30`, `3×4`.
+fn figures(face: &Face) -> Vec<String> {
+    const SIGNS: &str = ":.,-–—×x/+*'’ ";
+    let signs: Vec<char> = SIGNS.chars().filter(|c| face.maps(*c)).collect();
+    let figures: Vec<char> = ('0'..='9').filter(|c| face.maps(*c)).collect();
+    let mut texts = Vec::new();
+    for sign in signs {
+        for first in &figures {
+            for second in &figures {
+                texts.push(format!("{first}{sign}{second}"));
+            }
+        }
+    }
+    texts
 }
 
 /// Consonant, virama, consonant.
@@ -128,16 +145,11 @@ fn joined_ligatures(alphabet: &Alphabet, model: &WidthModel) -> Vec<String> {
 /// languages.
 fn sampled(alphabet: &Alphabet) -> Vec<String> {
     let mut texts = Vec::new();
-    for sample in alphabet.samples() {
-        for word in sample.text.split_whitespace() {
-            let letters: Vec<char> = word.chars().collect();
-            for length in [3, 4] {
-                texts.extend(
-                    letters
-                        .windows(length)
-                        .map(|run| run.iter().collect::<String>()),
-                );
-            }
+    for word in alphabet.words().into_iter().flat_map(|halves| halves.learn) {
+        let letters: Vec<char> = word.chars().collect();
+        for length in [3, 4] {
+            let runs = letters.windows(length);
+            texts.extend(runs.map(|run| run.iter().collect::<String>()));
         }
     }
     texts.sort_unstable();

@@ -82,7 +82,7 @@ impl<'a> Lettering<'a> {
         pen - x
     }
 
-    /// Boxes as wide as the letters and as high as the card says.
+    /// Frames as wide as the letters and as high as the card says.
     fn set_boxes(
         &mut self,
         canvas: &mut Canvas,
@@ -108,10 +108,13 @@ impl<'a> Lettering<'a> {
             if !letter.is_whitespace() && end - start > 2.0 {
                 let letter_box = kurbo::Rect::new(x + start + 1.0, y - height, x + end - 1.0, y);
                 path.extend(letter_box.path_elements(0.1));
+                // The other way round, so that only a frame is filled.
+                let hole = letter_box.inset(-1.5);
+                path.extend(hole.to_path(0.1).reverse_subpaths());
             }
             start = end;
         }
-        canvas.path(&path, fill, 0.35);
+        canvas.path(&path, fill, 1.0);
         start
     }
 

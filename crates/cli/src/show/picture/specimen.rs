@@ -3,7 +3,7 @@
 
 use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, Script};
-use tidy_lattice_core::describe::{Description, FeatureDescription, Verdict};
+use tidy_lattice_core::describe::{Description, FeatureDescription, Verdict, writing_scripts};
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::layout::ShapeSettings;
 use tidy_lattice_core::need::{language, script_name};
@@ -168,10 +168,13 @@ impl Sheet<'_> {
     /// Some letters of the face, or signs where it has no letters.
     fn letters(&self, most: usize) -> String {
         let categories = CodePointMapData::<GeneralCategory>::new();
+        let scripts = CodePointMapData::<Script>::new();
+        let main = writing_scripts(self.face).into_iter().next();
         let characters = self.face.characters();
         let all = || characters.iter().filter_map(char::from_u32);
         let letters: String = all()
             .filter(|c| GeneralCategoryGroup::Letter.contains(categories.get(*c)))
+            .filter(|c| main.as_ref() == Some(&script_name(scripts.get(*c))))
             .take(most)
             .collect();
         if letters.is_empty() {

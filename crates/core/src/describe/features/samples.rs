@@ -4,6 +4,8 @@
 use std::collections::HashMap;
 
 use icu_normalizer::ComposingNormalizerBorrowed;
+use icu_properties::CodePointMapData;
+use icu_properties::props::JoiningType;
 use serde::Serialize;
 
 use crate::font::Face;
@@ -13,6 +15,8 @@ use crate::need::is_shown;
 
 /// How many samples a feature gets.
 const MOST: usize = 3;
+/// A sample of this many characters is enough by itself.
+const LONG: usize = 7;
 /// How many candidates are tried for each.
 const TRIALS: usize = 160;
 
@@ -127,7 +131,13 @@ impl<'a> Sampler<'a> {
                 if samples.iter().any(told) {
                     continue;
                 }
-                samples.extend(self.verified(tag, text, language));
+                let sample = self.verified(tag, text, language);
+                let long = sample.is_some() && text.chars().count() >= LONG;
+                samples.extend(sample);
+                // A row of letters or figures shows enough by itself.
+                if long && language.is_none() {
+                    return samples;
+                }
                 // One sample a language is enough to tell them apart.
                 if language.is_some()
                     && samples
@@ -226,7 +236,11 @@ impl<'a> Sampler<'a> {
             );
             candidates.extend(singles.iter().take(40).map(char::to_string));
             // Joined forms show only between letters.
-            candidates.extend(singles.iter().take(20).map(|c| format!("{c}{c}{c}")));
+            let joining = CodePointMapData::<JoiningType>::new();
+            let joined = singles
+                .iter()
+                .filter(|c| joining.get(**c) == JoiningType::DualJoining);
+            candidates.extend(joined.take(20).map(|c| format!("{c}{c}{c}")));
         }
         candidates.extend(COMMON.map(str::to_owned));
         candidates.retain(|text| !text.is_empty());

@@ -7,7 +7,7 @@ use icu_properties::CodePointMapData;
 use icu_properties::props::Script;
 
 use super::data::{Card, CardError};
-use super::model::{JoinedForms, WidthModel};
+use super::model::{JoinedForms, WidthModel, without_mark};
 use crate::font::CharacterSet;
 use crate::need::script_name;
 
@@ -136,8 +136,8 @@ fn check_numbers(card: &Card) -> Result<(), CardError> {
 fn widths(card: &Card) -> Result<WidthModel, CardError> {
     let characters = CharacterSet::parse(&card.characters)
         .ok_or_else(|| CardError::wrong("characters", "is no list like U+20-7E, U+A0"))?;
-    let advances = advances(&card.advances)
-        .ok_or_else(|| CardError::wrong("advances", "is no list like 569 1000*20"))?;
+    let advances = advances(&card.advances, &characters)
+        .ok_or_else(|| CardError::wrong("advances", "is no list like 569 1000*20 =*3"))?;
     if advances.len() as u64 != characters.len() {
         return Err(CardError::wrong(
             "advances",
@@ -224,16 +224,34 @@ fn joined_forms(text: &str) -> Option<JoinedForms> {
     values.next().is_none().then_some(forms)
 }
 
-/// Reads `569 1000*20`; at most as many values as Unicode has code points.
-fn advances(text: &str) -> Option<Vec<i32>> {
-    let mut advances = Vec::new();
+/// Reads `569 1000*20 =*3`; at most as many values as there are `characters`.
+fn advances(text: &str, characters: &CharacterSet) -> Option<Vec<i32>> {
+    let most = characters.len() as usize;
+    let mut told: Vec<Option<i32>> = Vec::new();
     for part in text.split_ascii_whitespace() {
         let (value, times) = part.split_once('*').unwrap_or((part, "1"));
-        let (value, times): (i32, usize) = (value.parse().ok()?, times.parse().ok()?);
-        if times > 0x11_0000 || advances.len() + times > 0x11_0000 {
+        let times: usize = times.parse().ok()?;
+        let value = match value {
+            "=" => None,
+            number => Some(number.parse().ok()?),
+        };
+        if times > most || told.len() + times > most {
             return None;
         }
-        advances.extend(std::iter::repeat_n(value, times));
+        told.extend(std::iter::repeat_n(value, times));
     }
-    Some(advances)
+    let points: Vec<u32> = characters.iter().take(told.len()).collect();
+    let resolved = points.iter().zip(&told).map(|(point, value)| {
+        // A letter may stand for another in turn; Unicode nests three deep.
+        let (mut value, mut letter) = (*value, char::from_u32(*point)?);
+        for _ in 0..4 {
+            if value.is_some() {
+                break;
+            }
+            letter = without_mark(letter)?;
+            value = *told.get(characters.rank(u32::from(letter))?)?;
+        }
+        value
+    });
+    resolved.collect()
 }

@@ -20,6 +20,11 @@ pub struct Card {
     pub names: Names,
     /// Where the measurements come from.
     pub source: CardSource,
+    /// The family that was measured, where it is another one that was designed
+    /// to the same widths: its characters, kerning and features are not this
+    /// face's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub measured_on: Option<String>,
     /// The class, from what the tables state and the outlines show.
     pub class: Class,
     /// The weight on the scale of `font-weight`, 1 to 1000.
@@ -63,7 +68,8 @@ pub struct Card {
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub sequences: String,
     /// The advance of each character, in the order of `characters`, in font
-    /// units; `1000*20` is twenty times 1000.
+    /// units; `1000*20` is twenty times 1000, and `=` the advance of the
+    /// character that this one decomposes to (its letter without the mark).
     pub advances: String,
     /// Advances of joined forms, in font units: `"initial medial final"`, and
     /// the letters that have these.

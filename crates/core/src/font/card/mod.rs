@@ -12,4 +12,4 @@ mod model;
 
 pub use body::CardBody;
 pub use data::{Card, CardError, CardSource, PairTable, RunTable, Underline};
-pub use model::{JoinedForms, WidthModel, joins_left, joins_right};
+pub use model::{JoinedForms, WidthModel, joins_left, joins_right, without_mark};

@@ -4,7 +4,7 @@
 
 use std::collections::HashMap;
 
-use icu_normalizer::properties::{CanonicalDecomposition, Decomposed};
+use icu_normalizer::properties::{CanonicalComposition, CanonicalDecomposition, Decomposed};
 use icu_properties::props::{DefaultIgnorableCodePoint, JoiningType};
 use icu_properties::{CodePointMapData, CodePointSetData};
 
@@ -68,7 +68,26 @@ impl WidthModel {
         for character in text.chars().filter(|c| !ignorable.contains(*c)) {
             self.spell(character, &mut letters);
         }
-        letters
+        self.compose(letters)
+    }
+
+    /// Letters and marks after them as one character where the face has it, as
+    /// shapers do.
+    fn compose(&self, letters: Vec<char>) -> Vec<char> {
+        let composition = CanonicalComposition::new();
+        let mut composed: Vec<char> = Vec::with_capacity(letters.len());
+        for letter in letters {
+            let whole = composed
+                .last()
+                .filter(|_| u32::from(letter) >= 0x300)
+                .and_then(|last| composition.compose(*last, letter))
+                .filter(|whole| self.characters.contains(u32::from(*whole)));
+            match (whole, composed.last_mut()) {
+                (Some(whole), Some(last)) => *last = whole,
+                _ => composed.push(letter),
+            }
+        }
+        composed
     }
 
     fn spell(&self, character: char, letters: &mut Vec<char>) {
@@ -156,6 +175,15 @@ impl WidthModel {
         let letters = self.letters(text);
         let wide = letters.iter().filter(|c| self.advance(**c) != Some(0));
         wide.count()
+    }
+}
+
+/// The character that `character` decomposes to first, in one step; accented
+/// letters are as wide as it as a rule.
+pub fn without_mark(character: char) -> Option<char> {
+    match CanonicalDecomposition::new().decompose(character) {
+        Decomposed::Singleton(plain) | Decomposed::Expansion(plain, _) => Some(plain),
+        Decomposed::Default => None,
     }
 }
 
