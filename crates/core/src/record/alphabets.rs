@@ -81,19 +81,25 @@ impl Frequencies {
     /// Counts the samples of all languages of `alphabets`; letters that occur in
     /// none follow in the order of their alphabets.
     pub fn count(alphabets: &[Alphabet]) -> Self {
-        // Every script counts the same, whatever the number of its samples.
+        // A letter counts as in the language that has most of it, so that every
+        // language keeps its own.
         const PARTS: u64 = 1_000_000;
         let mut counts: HashMap<char, u64> = HashMap::new();
-        for alphabet in alphabets {
-            let texts: String = alphabet.samples().map(|sample| sample.text).collect();
-            let all = texts.chars().count().max(1) as u64;
-            for letter in texts.chars() {
-                *counts.entry(letter).or_default() += PARTS / all;
+        for sample in alphabets.iter().flat_map(Alphabet::samples) {
+            let mut letters: HashMap<char, u64> = HashMap::new();
+            for letter in sample.text.chars() {
+                *letters.entry(letter).or_default() += 1;
+            }
+            let all = sample.text.chars().count().max(1) as u64;
+            for (letter, count) in letters {
+                let known = counts.entry(letter).or_default();
+                *known = (*known).max(count * PARTS / all);
             }
         }
         // Samples are prose; pages are full of figures.
         for figure in FIGURES.chars() {
-            *counts.entry(figure).or_default() += PARTS / 200;
+            let known = counts.entry(figure).or_default();
+            *known = (*known).max(PARTS / 200);
         }
         let letters = alphabets
             .iter()

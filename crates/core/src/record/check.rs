@@ -52,9 +52,9 @@ impl Check {
     }
 
     /// Whether `model`, which was made smaller, still measures the scripts but
-    /// the `unknown` ones well, with some room to spare for other texts.
+    /// the `unknown` ones well.
     pub fn holds(&self, model: &WidthModel, unknown: &[String]) -> bool {
-        let wrong = self.wrong_scripts(model, 0.85 * TOLERANCE);
+        let wrong = self.wrong_scripts(model, 0.97 * TOLERANCE);
         wrong.iter().all(|script| unknown.contains(script))
     }
 

@@ -15,8 +15,9 @@ type Row = BTreeMap<char, i32>;
 /// How much to give up for a small card.
 #[derive(Debug, Clone, Copy)]
 pub struct Level {
-    /// How far corrections may be off, in thousandths of an em.
-    pub tolerance: f64,
+    /// Corrections are rounded to multiples of this, in thousandths of an em;
+    /// 0 leaves them as they are.
+    pub quantum: f64,
     /// How many different rows, and how many different columns, the table of
     /// pairs may have; others become the nearest of these.
     pub rows: usize,
@@ -26,97 +27,166 @@ pub struct Level {
 }
 
 impl Level {
-    const fn new(tolerance: f64, rows: usize) -> Self {
+    const fn new(quantum: f64, rows: usize) -> Self {
         Level {
-            tolerance,
+            quantum,
             rows,
             small_capital: false,
         }
     }
 
     /// From everything to the least.
-    pub const ALL: [Level; 11] = [
+    pub const ALL: [Level; 13] = [
         Level {
-            tolerance: 0.0,
+            quantum: 0.0,
             rows: usize::MAX,
             small_capital: true,
         },
         Level::new(0.0, usize::MAX),
-        Level::new(0.5, 220),
-        Level::new(1.0, 170),
-        Level::new(1.0, 130),
-        Level::new(1.0, 100),
-        Level::new(1.0, 80),
-        Level::new(1.0, 60),
-        Level::new(1.0, 45),
-        Level::new(1.0, 32),
-        Level::new(1.0, 24),
+        Level::new(1.0, 240),
+        Level::new(2.0, 200),
+        Level::new(3.0, 170),
+        Level::new(4.0, 150),
+        Level::new(5.0, 130),
+        Level::new(6.0, 115),
+        Level::new(6.0, 100),
+        Level::new(8.0, 90),
+        Level::new(8.0, 75),
+        Level::new(10.0, 60),
+        Level::new(10.0, 45),
     ];
 }
+
+/// Pairs and what they differ by.
+type Pairs = HashMap<(char, char), i32>;
 
 /// Makes `model` as small as `level` says. The most frequent characters keep
 /// pairs of their own.
 pub fn compact(model: &mut WidthModel, level: Level, units_per_em: u16, letters: &Frequencies) {
     let letters = letters.by_letter();
-    let tolerance = (level.tolerance / 1000.0 * f64::from(units_per_em)).round() as i32;
-    model.pairs.retain(|(first, second), value| {
-        value.abs() > tolerance
-            && (level.small_capital || !(first.is_lowercase() && second.is_uppercase()))
-    });
-    model.runs.retain(|_, value| value.abs() > tolerance);
-    let first = alike(model, tolerance, level.rows, &letters, |pair| pair);
-    model
-        .pairs
-        .retain(|(letter, _), _| !first.contains_key(letter));
-    let second = alike(model, tolerance, level.rows, &letters, |(first, second)| {
-        (second, first)
-    });
-    model
-        .pairs
-        .retain(|(_, letter), _| !second.contains_key(letter));
+    let quantum = (level.quantum / 1000.0 * f64::from(units_per_em)).round() as i32;
+    let round = |value: i32| match quantum {
+        0 | 1 => value,
+        _ => (f64::from(value) / f64::from(quantum)).round() as i32 * quantum,
+    };
+    if !level.small_capital {
+        model
+            .pairs
+            .retain(|(first, second), _| !(first.is_lowercase() && second.is_uppercase()));
+    }
+    let merger = Merger {
+        round: &round,
+        most: level.rows,
+        letters: &letters,
+    };
+    let (pairs, first) = merger.merge(&model.pairs, |pair| pair);
+    let (mut pairs, second) = merger.merge(&pairs, |(first, second)| (second, first));
+    pairs.values_mut().for_each(|value| *value = round(*value));
+    pairs.retain(|_, value| *value != 0);
+    model.pairs = pairs;
     model.alike_first = first;
     model.alike_second = second;
+    model
+        .runs
+        .values_mut()
+        .for_each(|value| *value = round(*value));
+    model.runs.retain(|_, value| *value != 0);
 }
 
-/// Characters whose pairs are those of another one, and that one. `turn` says
-/// which of a pair is looked at.
-fn alike(
-    model: &WidthModel,
-    tolerance: i32,
+/// Merges characters whose pairs are alike.
+struct Merger<'a> {
+    round: &'a dyn Fn(i32) -> i32,
     most: usize,
-    letters: &HashMap<char, (usize, u64)>,
-    turn: impl Fn((char, char)) -> (char, char),
-) -> Leaders {
-    let mut rows: BTreeMap<char, Row> = BTreeMap::new();
-    for (pair, value) in &model.pairs {
-        let (letter, other) = turn(*pair);
-        rows.entry(letter).or_default().insert(other, *value);
-    }
-    let mut rows: Vec<(char, Row)> = rows.into_iter().collect();
-    rows.sort_by_key(|(letter, _)| {
-        let place = letters.get(letter).map(|(place, _)| *place);
-        (place.unwrap_or(usize::MAX), *letter)
-    });
-    let mut leaders: Vec<(char, Row)> = Vec::new();
-    let mut alike = HashMap::new();
-    for (letter, row) in rows {
-        let near = leaders
-            .iter()
-            .find(|(_, known)| near(known, &row, tolerance));
-        let full = || {
-            let nearest = leaders
-                .iter()
-                .min_by_key(|(_, known)| distance(known, &row, letters));
-            nearest.filter(|_| leaders.len() >= most)
-        };
-        match near.or_else(full) {
-            Some((leader, _)) => {
-                alike.insert(letter, *leader);
-            }
-            None => leaders.push((letter, row)),
+    letters: &'a HashMap<char, (usize, u64)>,
+}
+
+impl Merger<'_> {
+    /// The pairs of `pairs` with fewer characters on one side, which `turn` turns
+    /// to the front, and the characters that others now stand for.
+    fn merge(
+        &self,
+        pairs: &Pairs,
+        turn: impl Fn((char, char)) -> (char, char),
+    ) -> (Pairs, Leaders) {
+        let mut rows: BTreeMap<char, Row> = BTreeMap::new();
+        for (pair, value) in pairs {
+            let (letter, other) = turn(*pair);
+            rows.entry(letter).or_default().insert(other, *value);
         }
+        let mut rows: Vec<(char, Row)> = rows.into_iter().collect();
+        rows.sort_by_key(|(letter, _)| {
+            let place = self.letters.get(letter).map(|(place, _)| *place);
+            (place.unwrap_or(usize::MAX), *letter)
+        });
+        let mut groups: Vec<Group> = Vec::new();
+        let mut leaders = Leaders::new();
+        for (letter, row) in rows {
+            let rounded: Row = row
+                .iter()
+                .map(|(other, value)| (*other, (self.round)(*value)))
+                .filter(|(_, value)| *value != 0)
+                .collect();
+            match self.place(&groups, &rounded) {
+                Some(index) => {
+                    leaders.insert(letter, groups[index].leader);
+                    groups[index].members.push((letter, row));
+                }
+                None => groups.push(Group {
+                    leader: letter,
+                    rounded,
+                    members: vec![(letter, row)],
+                }),
+            }
+        }
+        let mut merged = Pairs::new();
+        for group in &groups {
+            for (other, value) in self.mean(group) {
+                merged.insert(turn((group.leader, other)), value);
+            }
+        }
+        (merged, leaders)
     }
-    alike
+
+    /// The group for a row: one that is the same, or the nearest where there are
+    /// enough groups.
+    fn place(&self, groups: &[Group], rounded: &Row) -> Option<usize> {
+        let same = groups.iter().position(|group| group.rounded == *rounded);
+        let nearest = || {
+            let far = |group: &Group| distance(&group.rounded, rounded, self.letters);
+            (0..groups.len())
+                .min_by_key(|index| far(&groups[*index]))
+                .filter(|_| groups.len() >= self.most)
+        };
+        same.or_else(nearest)
+    }
+
+    /// The mean of the members of a group, each as often as it occurs, so that
+    /// texts as a whole keep their width.
+    fn mean(&self, group: &Group) -> Row {
+        if let [(_, only)] = group.members.as_slice() {
+            return only.clone();
+        }
+        let weight =
+            |letter: &char| self.letters.get(letter).map_or(1, |(_, weight)| *weight) as f64;
+        let all: f64 = group.members.iter().map(|(letter, _)| weight(letter)).sum();
+        let mut sums: BTreeMap<char, f64> = BTreeMap::new();
+        for (letter, row) in &group.members {
+            for (other, value) in row {
+                *sums.entry(*other).or_default() += f64::from(*value) * weight(letter);
+            }
+        }
+        let means = sums.into_iter();
+        means
+            .map(|(other, sum)| (other, (sum / all).round() as i32))
+            .collect()
+    }
+}
+
+/// Characters that share one row.
+struct Group {
+    leader: char,
+    rounded: Row,
+    members: Vec<(char, Row)>,
 }
 
 /// How far two rows are apart, each difference as often as its letter occurs.
@@ -129,20 +199,6 @@ fn distance(a: &Row, b: &Row, letters: &HashMap<char, (usize, u64)>) -> u64 {
     });
     let in_b = only_in_b.map(|(other, value)| u64::from(value.unsigned_abs()) * weight(other));
     in_a.sum::<u64>() + in_b.sum::<u64>()
-}
-
-/// Whether two rows differ by at most `tolerance` everywhere.
-fn near(a: &Row, b: &Row, tolerance: i32) -> bool {
-    if tolerance == 0 {
-        return a == b;
-    }
-    let within = |a: &Row, b: &Row| {
-        a.iter().all(|(other, value)| {
-            let known = b.get(other).copied().unwrap_or(0);
-            (value - known).abs() <= tolerance
-        })
-    };
-    within(a, b) && within(b, a)
 }
 
 /// The groups of characters that are alike, each led by the one that stands for

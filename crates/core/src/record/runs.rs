@@ -2,13 +2,11 @@
 //! longer ligatures, conjuncts of Indic scripts, and runs from samples of
 //! languages.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 use icu_normalizer::properties::CanonicalCombiningClassMap;
-use icu_properties::props::{
-    ExtendedPictographic, GeneralCategory, GeneralCategoryGroup, JoiningType,
-};
-use icu_properties::{CodePointMapData, CodePointSetData};
+use icu_properties::CodePointMapData;
+use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, JoiningType};
 
 use super::alphabets::Alphabet;
 use super::pairs::SUBSTITUTING;
@@ -25,7 +23,7 @@ const LONGEST: usize = 6;
 /// Measures runs of every alphabet.
 pub fn measure(face: &Face, alphabets: &[Alphabet], model: &mut WidthModel) {
     let mut shaper = Shaper::new(face);
-    let mut candidates = ligatures(face);
+    let mut candidates = ligatures(face, alphabets);
     candidates.extend(figures(face));
     for alphabet in alphabets {
         candidates.extend(conjuncts(alphabet));
@@ -56,13 +54,13 @@ fn learn(shaper: &mut Shaper<'_>, run: &str, model: &mut WidthModel) {
     model.add_run(letters, differs);
 }
 
-/// The letters of ligatures of three and more glyphs.
-fn ligatures(face: &Face) -> Vec<String> {
+/// The letters of ligatures of three and more glyphs, where texts have them.
+fn ligatures(face: &Face, alphabets: &[Alphabet]) -> Vec<String> {
+    let frequent: HashSet<char> = alphabets.iter().flat_map(Alphabet::all).collect();
     let mut characters: HashMap<u32, char> = HashMap::new();
     for (character, glyph) in face.mapped() {
         characters.entry(glyph).or_insert(character);
     }
-    let emoji = CodePointSetData::new::<ExtendedPictographic>();
     let effect = substituted_by(face, &SUBSTITUTING);
     let texts = effect.ligatures.iter().filter_map(|glyphs| {
         let known = glyphs.iter().map(|glyph| characters.get(glyph));
@@ -70,8 +68,7 @@ fn ligatures(face: &Face) -> Vec<String> {
     });
     texts
         .filter(|text| (3..=LONGEST).contains(&text.chars().count()))
-        // A card has emoji sequences in a list of their own.
-        .filter(|text| !text.chars().any(|c| emoji.contains(c)))
+        .filter(|text| text.chars().all(|c| frequent.contains(&c)))
         .take(MOST)
         .collect()
 }

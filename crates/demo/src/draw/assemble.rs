@@ -19,7 +19,8 @@ use write_fonts::tables::os2::{Os2, SelectionFlags};
 use write_fonts::tables::post::Post;
 use write_fonts::types::{FWord, Fixed, GlyphId, LongDateTime, NameId, UfWord};
 
-use super::fonts::Design;
+use super::arabic;
+use super::fonts::{Arabic, Design};
 use super::layout;
 use super::pen::Drawn;
 use super::repertoire::{Recipe, recipe, recipes};
@@ -41,6 +42,14 @@ struct Glyphs<'a> {
     depth: u16,
 }
 
+/// What [`Glyphs::arabic`] made.
+#[derive(Default)]
+struct ArabicGlyphs {
+    letters: Vec<char>,
+    /// Feature, single form, joined form.
+    joined: Vec<(&'static str, u16, u16)>,
+}
+
 /// Draws `design` and returns its TrueType file.
 ///
 /// # Panics
@@ -57,7 +66,7 @@ pub fn font_file(design: &Design, skeletons: &Skeletons) -> Vec<u8> {
         depth: 1,
     };
     glyphs.notdef();
-    let wanted: Vec<char> = recipes(design.sets, skeletons)
+    let mut wanted: Vec<char> = recipes(design.sets, skeletons)
         .into_iter()
         .map(|(c, _)| c)
         .collect();
@@ -66,14 +75,26 @@ pub fn font_file(design: &Design, skeletons: &Skeletons) -> Vec<u8> {
     }
     let mut builder = FontBuilder::new();
     if design.features {
-        let (ligatures, tabular) = (glyphs.ligatures(), glyphs.tabular_figures());
-        add(&mut builder, &layout::substitutions(&ligatures, &tabular));
+        let ligatures = glyphs.ligatures();
+        let singles = [
+            ("smcp", glyphs.small_capitals()),
+            ("tnum", glyphs.tabular_figures()),
+        ];
+        add(&mut builder, &layout::substitutions(&ligatures, &singles));
+    }
+    let mut placed = layout::Placed::default();
+    if design.arabic != Arabic::None {
+        let forms = glyphs.arabic(&mut placed);
+        wanted.extend(forms.letters);
+        wanted.sort_unstable();
+        if design.arabic == Arabic::Joined {
+            add(&mut builder, &layout::joined_forms(&forms.joined));
+        }
     }
     if design.hand.fixed_advance.is_none() {
-        add(
-            &mut builder,
-            &layout::kerning(|c| glyphs.known.get(&c).map(|(glyph, _)| *glyph)),
-        );
+        let marks = (design.arabic == Arabic::Joined).then_some(&placed);
+        let glyph = |c| glyphs.known.get(&c).map(|(glyph, _)| *glyph);
+        add(&mut builder, &layout::positions(glyph, marks));
     }
     glyphs.write(&mut builder, &wanted);
     builder.build()
@@ -143,7 +164,8 @@ impl Glyphs<'_> {
             .get(&mark)
             .is_none_or(|mark| mark.kind == Kind::MarkAbove);
         let lift = if above { top + 40.0 } else { 0.0 };
-        let (dx, dy) = (advance as i16 / 2, lift.round() as i16);
+        let lean = (self.design.hand.slant * lift).round() as i16;
+        let (dx, dy) = (advance as i16 / 2 + lean, lift.round() as i16);
         let flags = |use_my_metrics| ComponentFlags {
             round_xy_to_grid: true,
             use_my_metrics,
@@ -235,6 +257,48 @@ impl Glyphs<'_> {
         ligatures
     }
 
+    /// Capitals at the height of small letters, for the small letters.
+    fn small_capitals(&mut self) -> Vec<(u16, u16)> {
+        ('a'..='z')
+            .map(|letter| {
+                let capital = letter.to_ascii_uppercase();
+                let drawn = self.design.hand.draw(&self.skeletons[&capital], true);
+                (self.known[&letter].0, self.push_drawn(&drawn))
+            })
+            .collect()
+    }
+
+    /// Arabic letters and marks; where they place marks goes into `placed`.
+    fn arabic(&mut self, placed: &mut layout::Placed) -> ArabicGlyphs {
+        let hand = self.design.hand;
+        let mut made = ArabicGlyphs::default();
+        for letter in arabic::read() {
+            let mut glyphs = [0; 4];
+            for form in letter.forms() {
+                let shape = letter.form(*form, hand.side);
+                let outline = hand.stroke(&shape.strokes);
+                let glyph = self.push_outline(&outline, shape.advance.round() as u16);
+                placed.bases.push((glyph, shape.anchor));
+                glyphs[*form] = glyph;
+            }
+            self.known
+                .insert(letter.character, (glyphs[0], hand.x_height));
+            made.letters.push(letter.character);
+            for form in letter.forms().iter().skip(1) {
+                made.joined
+                    .push((arabic::FORMS[*form], glyphs[0], glyphs[*form]));
+            }
+        }
+        for (mark, above, strokes) in arabic::MARKS {
+            let strokes = BezPath::from_svg(strokes).unwrap_or_default();
+            let glyph = self.push_outline(&hand.stroke(&strokes), 0);
+            placed.marks.push((glyph, above));
+            self.known.insert(mark, (glyph, hand.x_height));
+            made.letters.push(mark);
+        }
+        made
+    }
+
     /// Figures of one width, by the widest of them.
     fn tabular_figures(&mut self) -> Vec<(u16, u16)> {
         let figures: Vec<(u16, Drawn)> = ('0'..='9')
@@ -294,10 +358,10 @@ impl Glyphs<'_> {
                 y_min: least(|b| b.y_min),
                 x_max: most(|b| b.x_max),
                 y_max: most(|b| b.y_max),
-                mac_style: if design.bold {
-                    MacStyle::BOLD
-                } else {
-                    MacStyle::empty()
+                mac_style: match (design.bold, design.italic) {
+                    (true, _) => MacStyle::BOLD,
+                    (_, true) => MacStyle::ITALIC,
+                    _ => MacStyle::empty(),
                 },
                 lowest_rec_ppem: 8,
                 font_direction_hint: 2,
@@ -314,7 +378,8 @@ impl Glyphs<'_> {
                 advance_width_max: UfWord::new(advance_max),
                 min_left_side_bearing: FWord::new(least(|b| b.x_min)),
                 x_max_extent: FWord::new(most(|b| b.x_max)),
-                caret_slope_rise: 1,
+                caret_slope_rise: if design.italic { 1000 } else { 1 },
+                caret_slope_run: (design.hand.slant * 1000.0).round() as i16,
                 number_of_h_metrics: metrics.len() as u16,
                 ..Default::default()
             },
@@ -335,6 +400,7 @@ impl Glyphs<'_> {
         add(
             builder,
             &Post {
+                italic_angle: Fixed::from_f64(-design.hand.slant.atan().to_degrees()),
                 underline_position: FWord::new(-110),
                 underline_thickness: FWord::new((design.hand.weight * 0.8) as i16),
                 is_fixed_pitch: u32::from(design.hand.fixed_advance.is_some()),
@@ -377,10 +443,10 @@ impl Glyphs<'_> {
     fn os2(&self, wanted: &[char]) -> Os2 {
         let design = self.design;
         let low = |c: Option<&char>| c.map_or(0, |c| u32::from(*c).min(0xffff) as u16);
-        let mut selection = if design.bold {
-            SelectionFlags::BOLD
-        } else {
-            SelectionFlags::REGULAR
+        let mut selection = match (design.bold, design.italic) {
+            (true, _) => SelectionFlags::BOLD,
+            (_, true) => SelectionFlags::ITALIC,
+            _ => SelectionFlags::REGULAR,
         };
         if design.use_typo_metrics {
             selection |= SelectionFlags::USE_TYPO_METRICS;
@@ -422,11 +488,14 @@ impl Glyphs<'_> {
 }
 
 fn names(design: &Design) -> Name {
-    let style = if design.bold { "Bold" } else { "Regular" };
-    let full = if design.bold {
-        format!("{} Bold", design.family)
-    } else {
-        design.family.to_owned()
+    let style = match (design.bold, design.italic) {
+        (true, _) => "Bold",
+        (_, true) => "Italic",
+        _ => "Regular",
+    };
+    let full = match style {
+        "Regular" => design.family.to_owned(),
+        style => format!("{} {style}", design.family),
     };
     let postscript = format!("{}-{style}", design.family.replace(' ', ""));
     let texts = [

@@ -14,18 +14,33 @@ pub struct Design {
     pub family: &'static str,
     /// Bold, else regular.
     pub bold: bool,
+    /// Whether it is an italic.
+    pub italic: bool,
     /// How it is drawn.
     pub hand: Hand,
     /// Which characters it has.
     pub sets: &'static [Set],
-    /// Whether it has ligatures and tabular figures.
+    /// Whether it has ligatures, tabular figures and small capitals.
     pub features: bool,
+    /// Whether it has Arabic letters.
+    pub arabic: Arabic,
     /// Ascender, descender (positive) and line gap, in font units.
     pub line: (i16, i16, i16),
     /// Whether OS/2 sets USE_TYPO_METRICS.
     pub use_typo_metrics: bool,
     /// PANOSE.
     pub panose: [u8; 10],
+}
+
+/// The Arabic of a font.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Arabic {
+    /// None.
+    None,
+    /// The letters alone: they stand apart, and marks fall where they may.
+    Letters,
+    /// Letters that join, and marks in their place.
+    Joined,
 }
 
 const SANS: [u8; 10] = [2, 11, 5, 3, 2, 2, 2, 2, 2, 4];
@@ -56,6 +71,7 @@ const PLAIN: Hand = Hand {
     ascender: 740.0,
     descender: 200.0,
     round: true,
+    slant: 0.0,
     fixed_advance: None,
 };
 
@@ -65,9 +81,11 @@ fn designs() -> Vec<Design> {
         path: "fonts/SkerrymarkSans-Regular.ttf",
         family: "Skerrymark Sans",
         bold: false,
+        italic: false,
         hand: PLAIN,
         sets: &[Ascii, Western],
         features: true,
+        arabic: Arabic::None,
         // An ascent of .968 puts the product with 16 px near a half.
         line: (968, 246, 0),
         use_typo_metrics: true,
@@ -85,6 +103,43 @@ fn designs() -> Vec<Design> {
                 ..PLAIN
             },
             panose: [2, 11, 8, 3, 2, 2, 2, 2, 2, 4],
+            ..brand.clone()
+        },
+        Design {
+            path: "fonts/SkerrymarkSans-Italic.ttf",
+            italic: true,
+            hand: Hand {
+                slant: 0.19,
+                width: 0.97,
+                ..PLAIN
+            },
+            panose: [2, 11, 5, 3, 2, 2, 2, 9, 2, 4],
+            ..brand.clone()
+        },
+        Design {
+            path: "fonts/TidefallArabic-Regular.ttf",
+            family: "Tidefall Arabic",
+            sets: &[Ascii],
+            features: false,
+            arabic: Arabic::Joined,
+            line: (1060, 420, 0),
+            use_typo_metrics: false,
+            ..brand.clone()
+        },
+        Design {
+            path: "installed/Driftplain-Regular.ttf",
+            family: "Driftplain",
+            hand: Hand {
+                weight: 66.0,
+                width: 1.03,
+                round: false,
+                ..PLAIN
+            },
+            sets: &[Ascii, Western],
+            features: false,
+            arabic: Arabic::Letters,
+            line: (1000, 380, 0),
+            use_typo_metrics: false,
             ..brand.clone()
         },
         Design {

@@ -1,9 +1,10 @@
-//! Kerning, ligatures and tabular figures.
+//! Kerning and mark placement; ligatures, joined forms and other glyphs.
 
 use std::collections::BTreeMap;
 
 use write_fonts::tables::gpos::{
-    Gpos, PairPos, PairSet, PairValueRecord, PositionLookup, ValueRecord,
+    AnchorTable, BaseArray, BaseRecord, Gpos, MarkArray, MarkBasePos, MarkRecord, PairPos, PairSet,
+    PairValueRecord, PositionLookup, ValueRecord,
 };
 use write_fonts::tables::gsub::{
     Gsub, Ligature, LigatureSet, LigatureSubst, LigatureSubstFormat1, SingleSubst,
@@ -47,8 +48,29 @@ const KERNING: &[(&str, &str, i16)] = &[
     ("А", "УТЧ", -50),
 ];
 
-/// A GPOS table with the kerning pairs whose letters `glyph` knows.
-pub fn kerning(glyph: impl Fn(char) -> Option<u16>) -> Gpos {
+/// Where marks are put.
+#[derive(Debug, Default)]
+pub struct Placed {
+    /// Letters, and where marks stand on them: x, and y above and below.
+    pub bases: Vec<(u16, (f64, f64, f64))>,
+    /// Marks, and whether they stand above.
+    pub marks: Vec<(u16, bool)>,
+}
+
+/// A GPOS table with the kerning pairs whose letters `glyph` knows, and with
+/// mark placement.
+pub fn positions(glyph: impl Fn(char) -> Option<u16>, marks: Option<&Placed>) -> Gpos {
+    let mut lookups = vec![kerning(glyph)];
+    let mut tags = vec!["kern"];
+    if let Some(marks) = marks {
+        lookups.push(mark_placement(marks));
+        tags.push("mark");
+    }
+    let (scripts, features) = features(&tags);
+    Gpos::new(scripts, features, LookupList::new(lookups))
+}
+
+fn kerning(glyph: impl Fn(char) -> Option<u16>) -> PositionLookup {
     let mut pairs: BTreeMap<u16, BTreeMap<u16, i16>> = BTreeMap::new();
     for (firsts, seconds, value) in KERNING {
         for first in firsts.chars().filter_map(&glyph) {
@@ -66,14 +88,64 @@ pub fn kerning(glyph: impl Fn(char) -> Option<u16>) -> Gpos {
         PairSet::new(records.collect())
     });
     let pair_pos = PairPos::format_1(coverage, sets.collect());
-    let lookup = PositionLookup::Pair(Lookup::new(LookupFlag::empty(), vec![pair_pos]));
-    let (scripts, features) = features(&["kern"]);
-    Gpos::new(scripts, features, LookupList::new(vec![lookup]))
+    PositionLookup::Pair(Lookup::new(LookupFlag::empty(), vec![pair_pos]))
 }
 
-/// A GSUB table: `liga` from component glyphs to a ligature, `tnum` from
-/// figures to tabular ones.
-pub fn substitutions(ligatures: &[(Vec<u16>, u16)], tabular: &[(u16, u16)]) -> Gsub {
+/// Marks above and below their letters.
+fn mark_placement(placed: &Placed) -> PositionLookup {
+    let mut marks = placed.marks.clone();
+    marks.sort_unstable();
+    let mut bases = placed.bases.clone();
+    bases.sort_by_key(|(glyph, _)| *glyph);
+    let coverage =
+        |glyphs: Vec<u16>| -> CoverageTable { glyphs.into_iter().map(GlyphId16::new).collect() };
+    let mark_records = marks.iter().map(|(_, above)| {
+        let class = if *above { 0 } else { 1 };
+        MarkRecord::new(class, AnchorTable::format_1(0, 0))
+    });
+    let base_records = bases.iter().map(|(_, (x, above, below))| {
+        let anchor = |y: f64| Some(AnchorTable::format_1(x.round() as i16, y.round() as i16));
+        BaseRecord::new(vec![anchor(*above), anchor(*below)])
+    });
+    let table = MarkBasePos::format_1(
+        coverage(marks.iter().map(|(glyph, _)| *glyph).collect()),
+        coverage(bases.iter().map(|(glyph, _)| *glyph).collect()),
+        MarkArray::new(mark_records.collect()),
+        BaseArray::new(base_records.collect()),
+    );
+    PositionLookup::MarkToBase(Lookup::new(LookupFlag::empty(), vec![table]))
+}
+
+/// A GSUB table with the joined forms: feature, single form, joined form.
+pub fn joined_forms(forms: &[(&'static str, u16, u16)]) -> Gsub {
+    let tags = ["fina", "init", "medi"];
+    let lookups = tags.map(|tag| {
+        let of_feature = forms.iter().filter(|(feature, ..)| *feature == tag);
+        let mut pairs: Vec<(u16, u16)> = of_feature.map(|(_, from, to)| (*from, *to)).collect();
+        pairs.sort_unstable();
+        single(&pairs)
+    });
+    let (scripts, features) = features(&tags);
+    Gsub::new(scripts, features, LookupList::new(lookups.to_vec()))
+}
+
+/// One glyph for another; `pairs` are sorted.
+fn single(pairs: &[(u16, u16)]) -> SubstitutionLookup {
+    let from: CoverageTable = pairs
+        .iter()
+        .map(|(from, _)| GlyphId16::new(*from))
+        .collect();
+    let to = pairs.iter().map(|(_, to)| GlyphId16::new(*to)).collect();
+    let table = SingleSubst::format_2(from, to);
+    SubstitutionLookup::Single(Lookup::new(LookupFlag::empty(), vec![table]))
+}
+
+/// A GSUB table: `liga` from component glyphs to a ligature, and features that
+/// put one glyph for another.
+pub fn substitutions(
+    ligatures: &[(Vec<u16>, u16)],
+    singles: &[(&'static str, Vec<(u16, u16)>)],
+) -> Gsub {
     let mut by_first: BTreeMap<u16, Vec<Ligature>> = BTreeMap::new();
     for (components, ligature) in ligatures {
         let rest = components[1..]
@@ -93,35 +165,28 @@ pub fn substitutions(ligatures: &[(Vec<u16>, u16)], tabular: &[(u16, u16)]) -> G
         LigatureSet::new(set)
     });
     let liga = LigatureSubstFormat1::new(firsts, sets.collect());
-    let figures: CoverageTable = tabular
-        .iter()
-        .map(|(from, _)| GlyphId16::new(*from))
-        .collect();
-    let tnum = SingleSubst::format_2(
-        figures,
-        tabular.iter().map(|(_, to)| GlyphId16::new(*to)).collect(),
-    );
-    let (scripts, features) = features(&["liga", "tnum"]);
-    Gsub::new(
-        scripts,
-        features,
-        LookupList::new(vec![
-            SubstitutionLookup::Ligature(Lookup::new(
-                LookupFlag::empty(),
-                vec![LigatureSubst::Format1(liga)],
-            )),
-            SubstitutionLookup::Single(Lookup::new(LookupFlag::empty(), vec![tnum])),
-        ]),
-    )
+    let mut tags = vec!["liga"];
+    let mut lookups = vec![SubstitutionLookup::Ligature(Lookup::new(
+        LookupFlag::empty(),
+        vec![LigatureSubst::Format1(liga)],
+    ))];
+    for (tag, pairs) in singles {
+        tags.push(tag);
+        lookups.push(single(pairs));
+    }
+    let (scripts, features) = features(&tags);
+    Gsub::new(scripts, features, LookupList::new(lookups))
 }
 
 /// One feature a lookup, in order, for every script.
 fn features(tags: &[&str]) -> (ScriptList, FeatureList) {
     let indices: Vec<u16> = (0..tags.len() as u16).collect();
-    let scripts = ["DFLT", "cyrl", "grek", "latn"].iter().map(|script| {
-        let lang_sys = LangSys::new(indices.clone());
-        ScriptRecord::new(tag(script), Script::new(Some(lang_sys), Vec::new()))
-    });
+    let scripts = ["DFLT", "arab", "cyrl", "grek", "latn"]
+        .iter()
+        .map(|script| {
+            let lang_sys = LangSys::new(indices.clone());
+            ScriptRecord::new(tag(script), Script::new(Some(lang_sys), Vec::new()))
+        });
     let records = tags
         .iter()
         .zip(&indices)

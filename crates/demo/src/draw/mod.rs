@@ -2,8 +2,9 @@
 //!
 //! `skeleton` holds the letters as strokes, `pen` turns strokes into
 //! outlines in a `Hand`, `repertoire` says which characters a font
-//! gets, `assemble` writes the tables, `fonts` lists what is made.
+//! gets, `arabic` has the joined forms of Arabic letters, `assemble` writes the tables, `fonts` lists what is made.
 
+mod arabic;
 mod assemble;
 mod fonts;
 mod layout;

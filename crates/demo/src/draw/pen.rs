@@ -29,6 +29,8 @@ pub struct Hand {
     pub descender: f64,
     /// Round ends, else square ones.
     pub round: bool,
+    /// How far strokes lean to the right: x for each y.
+    pub slant: f64,
     /// The advance of every glyph in a monospaced font.
     pub fixed_advance: Option<f64>,
 }
@@ -84,7 +86,7 @@ impl Hand {
             advance = 0.0;
         }
         Drawn {
-            outline: self.stroke(&placed),
+            outline: self.stroke(&self.lean(&placed)),
             advance: advance.round() as u16,
             top: if as_small_capital
                 || (skeleton.kind == Kind::Small
@@ -121,8 +123,14 @@ impl Hand {
         }
     }
 
+    /// Leans `strokes` about half the height of small letters.
+    fn lean(&self, strokes: &BezPath) -> BezPath {
+        let back = -self.slant * self.x_height / 2.0;
+        Affine::new([1.0, 0.0, self.slant, 1.0, back, 0.0]) * strokes
+    }
+
     /// Strokes with an oval pen: level strokes are thinner by `contrast`.
-    fn stroke(&self, strokes: &BezPath) -> BezPath {
+    pub fn stroke(&self, strokes: &BezPath) -> BezPath {
         const TOLERANCE: f64 = 0.4;
         let squeeze = Affine::scale_non_uniform(1.0, 1.0 / self.contrast);
         let (join, cap) = if self.round {
