@@ -1,5 +1,6 @@
 //! `cover`: what the text needs against what the stack covers.
 
+use tidy_lattice_core::font::{Body, Face};
 use tidy_lattice_core::lattice;
 use tidy_lattice_core::need::Need;
 
@@ -19,6 +20,11 @@ pub fn run(args: &CoverArgs, json: bool) -> Result<Outcome, CliError> {
             face.names().label()
         ));
     }
+    for (face, other) in stack.iter().filter_map(measured_on_another) {
+        output::note(&format!(
+            "{face} was measured on {other}, so it is the characters of {other} that count here"
+        ));
+    }
     let coverage = while_working("Crossing text and fonts", || {
         lattice::cover(&Need::gather(&sources), &stack)
     });
@@ -35,4 +41,15 @@ pub fn run(args: &CoverArgs, json: bool) -> Result<Outcome, CliError> {
         )
     })?;
     Ok(Outcome::of(!coverage.gaps.is_empty()))
+}
+
+/// A face whose card was made from another one of the same widths, and that one.
+fn measured_on_another(face: &Face) -> Option<(String, String)> {
+    match face.body() {
+        Body::Card(card) => {
+            let other = card.card().measured_on.clone()?;
+            Some((face.names().label(), other))
+        }
+        Body::Font(_) => None,
+    }
 }

@@ -70,12 +70,21 @@ pub fn sort_out<T>(
 /// The font files that `named` means, each once, in the order of the names;
 /// within a folder in order of path.
 pub fn font_files(named: &[PathBuf]) -> Result<Vec<NamedFile>, CliError> {
+    gather(named, is_font)
+}
+
+/// Like [`font_files`], with the cards in folders.
+pub fn font_files_and_cards(named: &[PathBuf]) -> Result<Vec<NamedFile>, CliError> {
+    gather(named, |path| is_font(path) || is_card(path))
+}
+
+fn gather(named: &[PathBuf], wanted: impl Fn(&Path) -> bool) -> Result<Vec<NamedFile>, CliError> {
     let mut files: Vec<NamedFile> = Vec::new();
     let mut installed = None;
     for name in named {
         let (path, pick) = split(name);
         let found = if path.is_dir() {
-            in_folder(&path)?
+            in_folder(&path, &wanted)?
         } else if path.exists() || looks_like_a_path(&path) {
             vec![NamedFile {
                 pick: (path != *name).then_some(pick),
@@ -114,7 +123,11 @@ fn is_font(path: &Path) -> bool {
     ending.is_some_and(|ending| ENDINGS.contains(&ending.as_str()))
 }
 
-fn in_folder(folder: &Path) -> Result<Vec<NamedFile>, CliError> {
+fn is_card(path: &Path) -> bool {
+    path.to_string_lossy().ends_with(".card.json")
+}
+
+fn in_folder(folder: &Path, wanted: &impl Fn(&Path) -> bool) -> Result<Vec<NamedFile>, CliError> {
     let walk = WalkDir::new(folder)
         .max_depth(DEEPEST)
         .follow_links(true)
@@ -122,7 +135,7 @@ fn in_folder(folder: &Path) -> Result<Vec<NamedFile>, CliError> {
     let files: Vec<NamedFile> = walk
         .into_iter()
         .filter_map(Result::ok)
-        .filter(|entry| entry.file_type().is_file() && is_font(entry.path()))
+        .filter(|entry| entry.file_type().is_file() && wanted(entry.path()))
         .map(|entry| NamedFile {
             path: entry.into_path(),
             pick: None,

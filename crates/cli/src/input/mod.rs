@@ -3,7 +3,9 @@
 mod gather;
 pub mod platforms;
 
-pub use gather::{Installed, NamedFile, UnreadableFile, font_files, sort_out};
+pub use gather::{
+    Installed, NamedFile, UnreadableFile, font_files, font_files_and_cards, sort_out,
+};
 
 use std::fs::{self, File};
 use std::io::{self, IsTerminal as _, Read};

@@ -9,7 +9,7 @@ use tidy_lattice_core::platform::{
     self, Definition, DefinitionError, Found, Looked, Platform, as_face, find,
 };
 
-use super::{font_files, read_bounded};
+use super::{font_files_and_cards, read_bounded};
 use crate::error::CliError;
 
 /// Definitions beyond this size are refused, in bytes.
@@ -83,7 +83,7 @@ fn from_file(path: &Path, limits: Limits) -> Result<Platform, CliError> {
         .map(|font| folder.join(font))
         .collect();
     let mut installed = Vec::new();
-    for file in font_files(&fonts)? {
+    for file in font_files_and_cards(&fonts)? {
         let named = match &file.pick {
             Some(pick) => format!("{}#{}", file.path.display(), pick.index),
             None => file.path.display().to_string(),

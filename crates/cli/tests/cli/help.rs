@@ -9,6 +9,11 @@ fn help_is_grouped_and_tells_the_exit_statuses() {
     let run = Workshop::new().run("--help");
     assert_eq!(run.status, 0);
     let places: Vec<usize> = [
+        "Look:",
+        "describe",
+        "compare",
+        "platforms",
+        "record",
         "Check:",
         "cover",
         "Build:",
@@ -27,6 +32,10 @@ fn help_is_grouped_and_tells_the_exit_statuses() {
 }
 
 #[rstest]
+#[case("describe")]
+#[case("compare")]
+#[case("platforms")]
+#[case("record")]
 #[case("cover")]
 #[case("build")]
 #[case("demo")]
@@ -70,6 +79,10 @@ fn an_unknown_page_or_command_is_wrong_usage() {
 
 /// The names of the properties that a schema requires and an answer has.
 #[rstest]
+#[case("describe", "describe sans.ttf --json")]
+#[case("compare", "compare sans.ttf quaydesk.ttf windows:Georgia --json")]
+#[case("platforms", "platforms --json")]
+#[case("record", "record sans.ttf -o cards/ --json")]
 #[case("cover", "cover -f sans.ttf -t abcक --json")]
 #[case("build", "build -w sans.ttf -l quaydesk.ttf --json")]
 #[case("demo", "demo tern --json")]

@@ -2,7 +2,11 @@
 
 mod bad_input;
 mod build;
+mod compare;
 mod cover;
 mod demo;
+mod describe;
 mod help;
+mod platforms;
+mod record;
 mod workshop;

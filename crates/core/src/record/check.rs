@@ -48,25 +48,32 @@ impl Check {
     /// The scripts whose texts come out wrong by more than 0.1 %, or of which
     /// there is no text to try though they need shaping.
     pub fn unknown_scripts(&self, model: &WidthModel) -> Vec<String> {
-        self.wrong_scripts(model, TOLERANCE)
-    }
-
-    /// Whether `model`, which was made smaller, still measures the scripts but
-    /// the `unknown` ones well.
-    pub fn holds(&self, model: &WidthModel, unknown: &[String]) -> bool {
-        let wrong = self.wrong_scripts(model, 0.97 * TOLERANCE);
-        wrong.iter().all(|script| unknown.contains(script))
-    }
-
-    fn wrong_scripts(&self, model: &WidthModel, tolerance: f64) -> Vec<String> {
         let unknown = self.scripts.iter().filter(|(script, texts)| {
-            let wrong = texts.iter().any(|text| {
-                let told: i64 = text.words.iter().map(|word| model.units(word)).sum();
-                (text.units - told).unsigned_abs() as f64 > tolerance * text.units as f64
-            });
+            let wrong = texts.iter().any(|text| text.error(model) > TOLERANCE);
             wrong || (texts.is_empty() && needs_shaping(script))
         });
         unknown.map(|(script, _)| script.clone()).collect()
+    }
+
+    /// Whether `smaller` measures all scripts but the `unknown` ones hardly worse
+    /// than `whole`: other texts must stay right as well.
+    pub fn holds(&self, smaller: &WidthModel, whole: &WidthModel, unknown: &[String]) -> bool {
+        let known = self
+            .scripts
+            .iter()
+            .filter(|(script, _)| !unknown.contains(script));
+        known.into_iter().flat_map(|(_, texts)| texts).all(|text| {
+            let allowed = (0.4 * TOLERANCE).max(text.error(whole) + 0.1 * TOLERANCE);
+            text.error(smaller) <= allowed.min(TOLERANCE)
+        })
+    }
+}
+
+impl Text {
+    /// How far `model` is off, as a share of the width.
+    fn error(&self, model: &WidthModel) -> f64 {
+        let told: i64 = self.words.iter().map(|word| model.units(word)).sum();
+        (self.units - told).unsigned_abs() as f64 / self.units.max(1) as f64
     }
 }
 

@@ -53,7 +53,7 @@ pub fn record(face: &Face, source: CardSource) -> Option<Card> {
     for (step, level) in Level::ALL.into_iter().enumerate() {
         let mut smaller = model.clone();
         compact::compact(&mut smaller, level, face.units_per_em(), &letters);
-        if step > 0 && !check.holds(&smaller, &card.unknown_widths) {
+        if step > 0 && !check.holds(&smaller, &model, &card.unknown_widths) {
             break;
         }
         card.joined = advances::joined_text(&smaller.joined);

@@ -4,6 +4,7 @@
 use serde::Serialize;
 
 use super::{BuildRequest, StandIn};
+use crate::font::{Body, Face};
 use crate::standin::LineFit;
 
 /// Something that the user should know about a stack.
@@ -28,7 +29,37 @@ pub(super) fn notes(
     let mut notes = on_web_font(request, &web, fitted, words_lacked);
     for (stand_in, local) in stand_ins.iter().zip(request.locals) {
         notes.extend(on_lines(request, &web, stand_in));
+        notes.extend(on_card(local));
         notes.extend(on_looks(request, &web, stand_in, local.stated_generic()));
+    }
+    notes
+}
+
+/// What a card does not know of the local face.
+fn on_card(local: &Face) -> Vec<Note> {
+    let Body::Card(card) = local.body() else {
+        return Vec::new();
+    };
+    let (card, name) = (card.card(), local.names().label());
+    let mut notes = Vec::new();
+    if let Some(other) = &card.measured_on {
+        notes.push(Note::remark(
+            "card-of-another-face",
+            format!(
+                "{name} was measured on {other}, which was designed to the same widths; its kerning \
+                 and characters may differ, so look at the page where {name} is installed"
+            ),
+        ));
+    }
+    if !card.unknown_widths.is_empty() {
+        notes.push(Note::remark(
+            "card-widths-unknown",
+            format!(
+                "the card of {name} does not know widths in {}, so words in these scripts were \
+                 left out of the fit; name the font file itself where you have it",
+                card.unknown_widths.join(", ")
+            ),
+        ));
     }
     notes
 }

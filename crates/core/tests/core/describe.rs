@@ -42,7 +42,12 @@ fn real(bytes: &[u8], pick: &str) -> Description {
 #[case(SANS, Class::Sans, 400.0, Slope::Normal)]
 #[case("fonts/SkerrymarkSans-Bold.ttf", Class::Sans, 700.0, Slope::Normal)]
 #[case("fonts/SkerrymarkSans-Italic.ttf", Class::Sans, 400.0, Slope::Italic)]
-#[case("fonts/FerrygateMono-Regular.ttf", Class::Monospace, 400.0, Slope::Normal)]
+#[case(
+    "fonts/FerrygateMono-Regular.ttf",
+    Class::Monospace,
+    400.0,
+    Slope::Normal
+)]
 #[case("fonts/Lanternsign.ttf", Class::Symbol, 400.0, Slope::Normal)]
 fn identity_and_class_are_told(
     #[case] path: &str,
@@ -72,7 +77,10 @@ fn outlines_tell_serifs_where_tables_are_silent() {
 #[test]
 fn heights_come_from_outlines_and_contradictions_are_findings() {
     let d = full(SANS);
-    assert_eq!((d.line.x_height.measured, d.line.cap_height.measured), (Some(500.0), Some(700.0)));
+    assert_eq!(
+        (d.line.x_height.measured, d.line.cap_height.measured),
+        (Some(500.0), Some(700.0))
+    );
     assert!(d.findings.is_empty(), "{:?}", d.findings);
 
     // OS/2 of a copy states an x-height of 900.
@@ -121,7 +129,12 @@ fn languages_tell_what_lacks() {
     let languages = d.languages.expect("verdicts");
     let verdicts: Vec<Verdict> = languages.iter().map(|l| l.verdict).collect();
     assert_eq!(verdicts, [Verdict::Complete, Verdict::Lacks, Verdict::No]);
-    let lacking: Vec<&str> = languages[1].main.lacking.iter().map(|c| c.code_point.as_str()).collect();
+    let lacking: Vec<&str> = languages[1]
+        .main
+        .lacking
+        .iter()
+        .map(|c| c.code_point.as_str())
+        .collect();
     assert_eq!(&lacking[..2], ["U+0104", "U+0105"]);
     // ó is Western too, so it does not lack.
     assert!(!lacking.contains(&"U+00F3"));
@@ -138,7 +151,10 @@ fn letters_alone_do_not_write_arabic(
 ) {
     let d = described(demo_bytes(path), "x", Depth::Summary, &["ar"]);
     let shaping = d.shaping.expect("shaping");
-    assert_eq!((shaping[0].script.as_str(), shaping[0].works), ("Arabic", works));
+    assert_eq!(
+        (shaping[0].script.as_str(), shaping[0].works),
+        ("Arabic", works)
+    );
     assert_eq!(d.languages.expect("verdicts")[0].verdict, verdict);
 }
 
@@ -147,13 +163,27 @@ fn features_have_samples_that_were_found_and_verified() {
     let d = full(SANS);
     let tags: Vec<&str> = d.features.iter().map(|f| f.tag.as_str()).collect();
     assert_eq!(tags, ["kern", "liga", "smcp", "tnum"]);
-    let feature = |tag: &str| d.features.iter().find(|f| f.tag == tag).expect("the feature");
+    let feature = |tag: &str| {
+        d.features
+            .iter()
+            .find(|f| f.tag == tag)
+            .expect("the feature")
+    };
     assert_eq!(feature("liga").ligatures, ["ff", "ffi", "ffl", "fi", "fl"]);
     assert_eq!(feature("liga").default, FeatureDefault::On);
     assert_eq!(feature("liga").glyphs, Some(3));
     assert_eq!(feature("tnum").samples[0].text, "0123456789");
-    assert_eq!(feature("smcp").css.as_deref(), Some("font-variant-caps: small-caps"));
-    let systems = ["DFLT/dflt", "arab/dflt", "cyrl/dflt", "grek/dflt", "latn/dflt"];
+    assert_eq!(
+        feature("smcp").css.as_deref(),
+        Some("font-variant-caps: small-caps")
+    );
+    let systems = [
+        "DFLT/dflt",
+        "arab/dflt",
+        "cyrl/dflt",
+        "grek/dflt",
+        "latn/dflt",
+    ];
     assert_eq!(feature("liga").gsub_systems, systems);
     for feature in d.features.iter().filter(|f| f.tag != "kern") {
         let sample = &feature.samples[0];
@@ -167,8 +197,14 @@ fn kerning_is_told_with_the_pairs_of_the_language() {
     assert_eq!(d.kerning.source, KerningSource::Gpos);
     let pair = &d.kerning.frequent[0];
     assert!(pair.units < 0 && pair.count > 1, "{pair:?}");
-    assert_eq!(full("fonts/Lanternsign.ttf").kerning.source, KerningSource::Gpos);
-    assert_eq!(full("fonts/FerrygateMono-Regular.ttf").kerning.source, KerningSource::None);
+    assert_eq!(
+        full("fonts/Lanternsign.ttf").kerning.source,
+        KerningSource::Gpos
+    );
+    assert_eq!(
+        full("fonts/FerrygateMono-Regular.ttf").kerning.source,
+        KerningSource::None
+    );
 }
 
 #[test]
@@ -176,7 +212,10 @@ fn variable_fonts_tell_their_axes_and_descriptors() {
     let d = real(font_test_data::VAZIRMATN_VAR, "x");
     let variable = d.variable.expect("axes");
     let axis = &variable.axes[0];
-    assert_eq!((axis.tag.as_str(), axis.min, axis.max), ("wght", 100.0, 900.0));
+    assert_eq!(
+        (axis.tag.as_str(), axis.min, axis.max),
+        ("wght", 100.0, 900.0)
+    );
     assert_eq!(variable.descriptors, ["font-weight: 100 900"]);
     assert!(variable.positions.len() > 5);
     let bold = real(font_test_data::VAZIRMATN_VAR, "x@Bold");
@@ -192,7 +231,11 @@ fn colour_tables_name_the_engines(
     #[case] engines: &[&str],
 ) {
     let d = real(bytes, "x");
-    let table = d.colour.iter().find(|table| table.format == format).expect("the table");
+    let table = d
+        .colour
+        .iter()
+        .find(|table| table.format == format)
+        .expect("the table");
     assert_eq!(table.drawn_by, engines);
 }
 
@@ -203,7 +246,12 @@ fn emoji_are_counted_by_version() {
     assert!(!emoji.colour);
     let (shown, all) = emoji.total();
     assert!(shown > 500 && shown < all, "{shown} of {all}");
-    assert!(emoji.versions.is_sorted_by_key(|v| v.version.split('.').next().and_then(|n| n.parse::<u32>().ok())));
+    assert!(emoji.versions.is_sorted_by_key(|v| {
+        v.version
+            .split('.')
+            .next()
+            .and_then(|n| n.parse::<u32>().ok())
+    }));
     assert!(full(SANS).emoji.is_none());
 }
 

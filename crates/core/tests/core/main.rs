@@ -1,11 +1,15 @@
 //! The core on the demo's fonts and on real ones.
 
+mod cards;
+mod compare;
 mod containers;
 mod cover;
 mod css;
+mod describe;
 mod hostile;
 mod lines;
 mod material;
+mod platforms;
 mod stacks;
 mod vertical_metrics;
 mod widths;

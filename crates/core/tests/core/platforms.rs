@@ -1,0 +1,130 @@
+//! Platforms and the catalogue.
+
+use rstest::rstest;
+use tidy_lattice_core::font::LineSource;
+use tidy_lattice_core::platform::{
+    self, Definition, Known, Likeness, Looked, Platform, as_face, find,
+};
+
+use crate::material::demo;
+
+#[test]
+fn the_catalogue_is_whole() {
+    let platforms = platform::platforms();
+    let names: Vec<&str> = platforms.iter().map(|p| p.name.as_str()).collect();
+    assert_eq!(
+        names,
+        ["windows", "macos", "ios", "android", "gnome", "kde", "bare"]
+    );
+    for platform in platforms {
+        for face in platform.families.iter().flat_map(|family| &family.faces) {
+            let Some(name) = &face.card else { continue };
+            let card = platform::builtin_card(name).unwrap_or_else(|| panic!("no card {name}"));
+            let source = &card.source;
+            assert!(
+                source.package.is_some() && source.package_version.is_some(),
+                "{name} has no provenance"
+            );
+            assert_eq!(source.sha256.len(), 64, "{name}");
+        }
+    }
+}
+
+#[test]
+fn a_platform_ships_what_its_versions_say() {
+    let windows = &platform::platforms()[0];
+    let family = |name: &str| {
+        windows
+            .families
+            .iter()
+            .find(|f| f.name == name)
+            .expect("it")
+    };
+    assert!(windows.ships(family("Arial"), "7"));
+    assert!(!windows.ships(family("Nirmala UI"), "7"));
+    assert!(windows.ships(family("Nirmala UI"), "11"));
+}
+
+#[test]
+fn faces_of_the_same_widths_do_not_lend_their_lines() {
+    let windows = &platform::platforms()[0];
+    let found = |name: &str| match find(windows, name) {
+        Looked::Found(found) => found,
+        other => panic!("{other:?}"),
+    };
+    let card = |name: &str| {
+        let found = found(name);
+        let card = found.face.card.as_deref().and_then(platform::builtin_card);
+        as_face(found, card.expect("a card")).expect("a face")
+    };
+    let georgia = card("georgia-bold");
+    assert_eq!(georgia.names().full.as_deref(), Some("Georgia Bold"));
+    assert_eq!(
+        (georgia.weight(), georgia.line().source),
+        (700.0, LineSource::NotKnown)
+    );
+    let arial = card("Arial");
+    assert_eq!(arial.line().source, LineSource::Hhea);
+    assert!(matches!(
+        found("Arial").family.known,
+        Known::Measured {
+            likeness: Likeness::SameMetrics,
+            ..
+        }
+    ));
+    assert_eq!(found("Verdana").family.known, Known::ByName);
+    assert!(
+        matches!(find(windows, "Arail Roman"), Looked::Unknown(near) if near.contains(&"Times New Roman"))
+    );
+}
+
+fn define(toml: &str) -> Result<Platform, String> {
+    let definition = Definition::read(toml).map_err(|error| error.to_string())?;
+    let installed = [(
+        demo("installed/QuaydeskUI-Regular.ttf"),
+        "installed/QuaydeskUI-Regular.ttf".to_owned(),
+    )];
+    let platform = definition.assemble("kiosk", platform::builtin_card, &installed);
+    platform.map_err(|error| error.to_string())
+}
+
+#[test]
+fn a_platform_of_ones_own_has_its_fonts_families() {
+    let platform = define("title = \"Kiosk\"\n[generic]\nsans-serif = \"Quaydesk UI\"");
+    let platform = platform.expect("a platform");
+    let family = &platform.families[0];
+    assert_eq!(family.name, "Quaydesk UI");
+    assert_eq!(family.scripts, ["Latin", "Cyrillic", "Greek"]);
+    assert!(matches!(
+        family.known,
+        Known::Measured {
+            likeness: Likeness::Itself,
+            ..
+        }
+    ));
+}
+
+#[rstest]
+#[case("title = 1", "line 1")]
+#[case("title = \"K\"\nfonst = []", "fonst")]
+#[case("title = \"K\"\n[generic]\nsans = \"Arial\"", "no generic family")]
+#[case(
+    "title = \"K\"\n[generic]\nserif = \"Arial\"",
+    "has no family \"Arial\""
+)]
+#[case(
+    "title = \"K\"\n[[family]]\nname = \"A\"\nclass = \"sans\"\nsince = \"9\"",
+    "not among the platform's versions"
+)]
+#[case(
+    "title = \"K\"\n[[family]]\nname = \"A\"\nclass = \"sans\"\ncards_are = \"itself\"\nfaces = [{ weight = 400, full = \"A\", card = \"None\" }]",
+    "there is no card None.card.json"
+)]
+#[case(
+    "title = \"K\"\n[[family]]\nname = \"A\"\nclass = \"sans\"\nfaces = [{ weight = 400, full = \"A\", card = \"Hack-Regular\" }]",
+    "cards_are goes with cards"
+)]
+fn a_wrong_definition_is_told_with_its_place(#[case] toml: &str, #[case] says: &str) {
+    let error = define(toml).expect_err("an error");
+    assert!(error.contains(says), "{error}");
+}
