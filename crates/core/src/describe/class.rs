@@ -164,21 +164,11 @@ fn measured(face: &Face) -> Vec<(Class, String)> {
             "measured: all letters are equally wide".to_owned(),
         ));
     }
-    match Outlines::of(face).and_then(|outlines| feet(&outlines)) {
-        Some((with, of)) => {
-            let class = serif_or_sans(2 * with >= of);
-            votes.push((
-                class,
-                format!("measured: {with} of {of} stems end in serifs"),
-            ));
-        }
-        None if !face.maps('n') && !face.maps('H') => {
-            // A font for one script other than Latin is no symbol font.
-            if !has_letters(face) {
-                votes.push((Class::Symbol, "measured: it has no letters".to_owned()));
-            }
-        }
-        None => {}
+    if let Some((with, of)) = Outlines::of(face).and_then(|outlines| feet(&outlines)) {
+        votes.push((
+            serif_or_sans(2 * with >= of),
+            format!("measured: {with} of {of} stems end in serifs"),
+        ));
     }
     votes
 }

@@ -14,7 +14,7 @@ use crate::font::{Body, CardBody, Face};
 pub struct Shaper<'a>(Kind<'a>);
 
 enum Kind<'a> {
-    Font(FontShaper<'a>),
+    Font(Box<FontShaper<'a>>),
     /// A card knows widths, not shapes.
     Card(&'a CardBody),
 }
@@ -54,12 +54,12 @@ impl<'a> Shaper<'a> {
     /// A shaper for `face`.
     pub fn new(face: &'a Face) -> Self {
         Shaper(match face.body() {
-            Body::Font(font) => Kind::Font(FontShaper {
+            Body::Font(font) => Kind::Font(Box::new(FontShaper {
                 font: ShaperFont::new(font),
                 units_per_em: f64::from(face.units_per_em()),
                 plans: HashMap::new(),
                 buffer: Buffer::new(),
-            }),
+            })),
             Body::Card(card) => Kind::Card(card),
         })
     }

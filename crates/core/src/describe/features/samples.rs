@@ -214,7 +214,7 @@ impl<'a> Sampler<'a> {
             candidates.push(plain);
             match tag {
                 "kern" => {
-                    candidates.extend(["AV", "To", "Ty", "LT", "P.", "r,"].map(str::to_owned))
+                    candidates.extend(["AV", "To", "Ty", "LT", "P.", "r,"].map(str::to_owned));
                 }
                 "mark" | "abvm" | "blwm" => {
                     let bases = ['o', 'n', '\u{628}', '\u{915}', '\u{e01}', '\u{5d1}'];
