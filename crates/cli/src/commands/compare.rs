@@ -3,7 +3,6 @@
 use serde::Serialize;
 use tidy_lattice_core::compare::{Candidate, Comparison, compare};
 use tidy_lattice_core::font::{Face, Limits};
-use tidy_lattice_core::need::language;
 use tidy_lattice_core::standin::TextSample;
 
 use crate::args::CompareArgs;
@@ -31,7 +30,7 @@ pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
         ));
     }
     let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
-    let languages = super::describe::languages(&args.languages)?;
+    let languages = input::languages(&args.languages)?;
     let limits: Limits = (&args.limits).into();
     let (sample, text) = sample(args)?;
     let opened = args
@@ -67,8 +66,7 @@ pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
 fn sample(args: &CompareArgs) -> Result<(TextSample, String), CliError> {
     let sources = input::named_texts(&args.texts, &args.text_files)?;
     if sources.is_empty() {
-        let source = language::sample(&args.text_language)
-            .ok_or_else(|| super::describe::no_sample(&args.text_language))?;
+        let source = input::sample_of(&args.text_language)?;
         let text = format!("the built-in {}", source.name);
         return Ok((TextSample::gather(&[source]), text));
     }

@@ -6,8 +6,6 @@ use rayon::prelude::*;
 use serde::Serialize;
 use tidy_lattice_core::describe::{Depth, Description, Question, describe};
 use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
-use tidy_lattice_core::need::exemplars::{self, Language};
-use tidy_lattice_core::need::language;
 
 use crate::args::{DescribeArgs, Detail};
 use crate::error::{CliError, Outcome};
@@ -62,10 +60,8 @@ fn question(
     files: &[NamedFile],
     limits: Limits,
 ) -> Result<Question, CliError> {
-    let languages = languages(&args.languages)?;
-    if language::sample(&args.text_language).is_none() {
-        return Err(no_sample(&args.text_language));
-    }
+    let languages = input::languages(&args.languages)?;
+    input::sample_of(&args.text_language)?;
     let depth = match args.detail {
         Some(Detail::Summary) => Depth::Summary,
         Some(Detail::Full) => Depth::Full,
@@ -77,31 +73,6 @@ fn question(
         languages,
         text_language: args.text_language.clone(),
     })
-}
-
-/// The languages of `tags`; `None` where there are no tags.
-pub fn languages(tags: &[String]) -> Result<Option<Vec<&'static Language>>, CliError> {
-    let languages = tags
-        .iter()
-        .map(|tag| {
-            exemplars::find(tag.trim()).ok_or_else(|| {
-                CliError::Usage(format!(
-                    "--language {tag}: no exemplar characters are known for this language; tags \
-                     look like uk, vi or sr-Latn"
-                ))
-            })
-        })
-        .collect::<Result<Vec<_>, _>>()?;
-    Ok(Some(languages).filter(|languages| !languages.is_empty()))
-}
-
-/// There is no built-in sample of the language `tag`.
-pub fn no_sample(tag: &str) -> CliError {
-    let known: Vec<&str> = language::tags().collect();
-    CliError::Usage(format!(
-        "--text-language {tag}: there is a sample for {}",
-        known.join(", ")
-    ))
 }
 
 fn is_one_face(files: &[NamedFile], limits: Limits) -> bool {

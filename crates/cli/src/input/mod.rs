@@ -1,11 +1,14 @@
 //! Fonts and texts, read from where the user says.
 
 mod gather;
+mod languages;
 pub mod platforms;
 
 pub use gather::{
     Installed, NamedFile, UnreadableFile, font_files, font_files_and_cards, sort_out,
 };
+
+pub use languages::{languages, sample_of};
 
 use std::fs::{self, File};
 use std::io::{self, IsTerminal as _, Read};

@@ -1,0 +1,33 @@
+//! Languages by their tags.
+
+use tidy_lattice_core::need::exemplars::{self, Language};
+use tidy_lattice_core::need::{Source, language};
+
+use crate::error::CliError;
+
+/// The languages of `tags`; `None` where there are no tags.
+pub fn languages(tags: &[String]) -> Result<Option<Vec<&'static Language>>, CliError> {
+    let languages = tags
+        .iter()
+        .map(|tag| {
+            exemplars::find(tag.trim()).ok_or_else(|| {
+                CliError::Usage(format!(
+                    "--language {tag}: no exemplar characters are known for this language; tags \
+                     look like uk, vi or sr-Latn"
+                ))
+            })
+        })
+        .collect::<Result<Vec<_>, _>>()?;
+    Ok(Some(languages).filter(|languages| !languages.is_empty()))
+}
+
+/// The built-in sample of the language that `--text-language` names.
+pub fn sample_of(tag: &str) -> Result<Source, CliError> {
+    language::sample(tag).ok_or_else(|| {
+        let known: Vec<&str> = language::tags().collect();
+        CliError::Usage(format!(
+            "--text-language {tag}: there is a sample for {}",
+            known.join(", ")
+        ))
+    })
+}
