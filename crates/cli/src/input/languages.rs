@@ -12,8 +12,8 @@ pub fn languages(tags: &[String]) -> Result<Option<Vec<&'static Language>>, CliE
         .map(|tag| {
             exemplars::find(tag.trim()).ok_or_else(|| {
                 CliError::Usage(format!(
-                    "--language {tag}: no exemplar characters are known for this language; tags \
-                     look like uk, vi or sr-Latn"
+                    "--language {tag}: no exemplar characters are known for this language; \
+                     name BCP 47 tags such as uk, vi or sr-Latn"
                 ))
             })
         })

@@ -73,14 +73,16 @@ pub fn face(named: &Path, limits: Limits) -> Result<Face, CliError> {
 pub struct Opened {
     /// The face.
     pub face: Face,
-    /// Bytes; `None` where only a card is known.
+    /// Bytes; `None` where it is installed on a platform, or only a card is
+    /// known.
     pub bytes: Option<Bytes>,
 }
 
 /// Like [`face`], with the weight of its file.
 pub fn open_weighed(named: &Path, limits: Limits) -> Result<Opened, CliError> {
     let face = face(named, limits)?;
-    let bytes = if face.is_card() {
+    let of_platform = named.to_str().and_then(platforms::split).is_some();
+    let bytes = if face.is_card() || (of_platform && !named.exists()) {
         None
     } else {
         let (path, pick) = split(named);

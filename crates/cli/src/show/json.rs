@@ -1,6 +1,7 @@
 //! JSON: every document names its schema and its version.
 
 use schemars::JsonSchema;
+use schemars::generate::SchemaSettings;
 use serde::Serialize;
 use tidy_lattice_core::font::Card;
 
@@ -32,7 +33,11 @@ pub fn document<T: Serialize>(command: &str, body: &T) -> String {
 
 /// The JSON schema (2020-12) of the documents of `command`.
 pub fn schema<T: JsonSchema>(command: &str) -> String {
-    let mut schema = schemars::schema_for!(Document<T>);
+    // What is left out when it is empty is not required.
+    let settings = SchemaSettings::draft2020_12().for_serialize();
+    let mut schema = settings
+        .into_generator()
+        .into_root_schema_for::<Document<T>>();
     let id = format!("tidy-lattice/{command}/{VERSION}");
     named(&mut schema, &id, &format!("tidy-lattice {command} --json"))
 }

@@ -6,7 +6,7 @@ use crate::workshop::Workshop;
 
 #[test]
 fn faces_stand_side_by_side() {
-    let run = Workshop::new().run("compare sans.ttf quaydesk.ttf windows:Georgia");
+    let run = Workshop::new().run("compare sans.ttf quaydesk.ttf windows:Georgia --all");
     assert_eq!(run.status, 0, "{}", run.err);
     for part in [
         "Skerrymark Sans",

@@ -161,12 +161,13 @@ fn languages(d: &Description, all: bool) -> String {
         });
         parts.push(format!("{} {names}", styled(TITLE, "lacks some:")));
     }
-    let no = of(Verdict::No).count();
-    if no > 0 && no < languages.len() && languages.len() <= NAMED {
+    // Of all languages only those are told that the face has something of.
+    let few = languages.len() <= NAMED;
+    if few && of(Verdict::No).count() > 0 {
         let names = list(Verdict::No, &|l| l.name.clone());
         parts.push(format!("{} {names}", styled(BAD, "not:")));
     }
-    if complete + letters_only == 0 && of(Verdict::Lacks).count() == 0 {
+    if parts.is_empty() {
         parts.push(styled(BAD, "no language with known exemplar characters"));
     }
     parts.join("; ")
