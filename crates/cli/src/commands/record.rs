@@ -8,7 +8,7 @@ use rayon::prelude::*;
 use serde::Serialize;
 use sha2::{Digest as _, Sha256};
 use tidy_lattice_core::font::{Card, CardSource, Face, FacePick, FontFile, Limits};
-use tidy_lattice_core::record::record;
+use tidy_lattice_core::record::{packed, record};
 
 use crate::args::RecordArgs;
 use crate::error::{CliError, Outcome};
@@ -185,7 +185,7 @@ fn write(args: &RecordArgs, path: &Path, made: &[Made]) -> Result<Vec<RecordedCa
                 characters: made.characters,
                 unknown_widths: made.card.unknown_widths.clone(),
                 bytes: json.len() as u64,
-                packed_bytes: packed(json.as_bytes()),
+                packed_bytes: packed(json.as_bytes()) as u64,
             })
         })
         .collect()
@@ -227,12 +227,4 @@ fn file_name(path: &Path) -> String {
 
 fn hex(bytes: &[u8]) -> String {
     bytes.iter().map(|byte| format!("{byte:02x}")).collect()
-}
-
-fn packed(bytes: &[u8]) -> u64 {
-    use std::io::Write as _;
-    let mut packer = brotli::CompressorWriter::new(Vec::new(), 4096, 9, 22);
-    // A vector takes everything.
-    let _ = packer.write_all(bytes);
-    packer.into_inner().len() as u64
 }

@@ -3,7 +3,8 @@
 use std::fmt::Write as _;
 
 use tidy_lattice_core::font::Slope;
-use tidy_lattice_core::platform::{Family, GENERICS, Known, Platform};
+use tidy_lattice_core::platform::{Family, Known, Platform};
+use tidy_lattice_core::style::GENERICS;
 
 use super::table::{lines, table};
 use super::text::{FAINT, GOOD, TITLE, count, labelled, safe, styled};
@@ -102,6 +103,20 @@ fn all_families(platform: &Platform) -> String {
         ]);
     }
     let mut text = lines(&table);
+    let measured = platform
+        .families
+        .iter()
+        .filter_map(|family| match &family.known {
+            Known::Measured { family, from, .. } => Some(format!("{family} from {from}")),
+            Known::ByName => None,
+        });
+    let mut measured: Vec<String> = measured.collect();
+    measured.sort();
+    measured.dedup();
+    if !measured.is_empty() {
+        text.push('\n');
+        text.push_str(&labelled("Measured", &safe(&measured.join("; "))));
+    }
     for family in &platform.families {
         if let Some(note) = &family.note {
             let note = format!("{}: {}", safe(&family.name), safe(note));

@@ -61,7 +61,7 @@ fn a_file_of_ones_own_is_a_platform() {
     workshop.write("kiosk.toml", KIOSK);
     let page = workshop.run("platforms kiosk.toml").out;
     assert!(
-        page.contains("Ticket kiosk") && page.contains("measured (quaydesk.ttf)"),
+        page.contains("Ticket kiosk") && page.contains("Quaydesk UI from quaydesk.ttf"),
         "{page}"
     );
     let run = workshop.run_with(["compare", "sans.ttf", "kiosk.toml:Quaydesk UI"], "");

@@ -7,23 +7,7 @@ use serde::{Deserialize, Serialize};
 use super::{Family, Known, Platform, PlatformFace};
 use crate::describe::{ClassJudgement, writing_scripts};
 use crate::font::{Card, Class, Face, Slope};
-
-/// The generic families that a platform may map (CSS Fonts 4, §2.1.2 and
-/// §2.1.3).
-pub const GENERICS: [&str; 12] = [
-    "serif",
-    "sans-serif",
-    "monospace",
-    "cursive",
-    "fantasy",
-    "system-ui",
-    "ui-serif",
-    "ui-sans-serif",
-    "ui-monospace",
-    "ui-rounded",
-    "emoji",
-    "math",
-];
+use crate::style::GENERICS;
 
 /// Bounds on a file of hostile size.
 const MOST_FAMILIES: usize = 4000;
@@ -275,7 +259,8 @@ impl FamilyDefinition {
             if known == Known::ByName {
                 known = Known::Measured {
                     likeness,
-                    of: origin(&found),
+                    from: origin(&found),
+                    family: found.names.family,
                 };
             }
         }
@@ -302,14 +287,13 @@ impl FamilyDefinition {
     }
 }
 
-/// The family and package of a card.
+/// Where a card's face came from.
 fn origin(card: &Card) -> String {
     let source = &card.source;
-    let family = &card.names.family;
     match (&source.package, &source.package_version) {
-        (Some(package), Some(version)) => format!("{family}, {package} {version}"),
-        (Some(package), None) => format!("{family}, {package}"),
-        _ => format!("{family}, {}", source.file),
+        (Some(package), Some(version)) => format!("{package} {version}"),
+        (Some(package), None) => package.clone(),
+        _ => source.file.clone(),
     }
 }
 
@@ -344,7 +328,8 @@ fn add(families: &mut Vec<Family>, face: &Face, origin: &str) {
         note: None,
         known: Known::Measured {
             likeness: Likeness::Itself,
-            of: origin.to_owned(),
+            family: names.family.clone(),
+            from: origin.to_owned(),
         },
         faces: vec![described],
     });

@@ -15,9 +15,7 @@ mod definition;
 mod find;
 
 pub use builtin::{card as builtin_card, file_names, files, platforms};
-pub use definition::{
-    Definition, DefinitionError, FaceDefinition, FamilyDefinition, GENERICS, Likeness,
-};
+pub use definition::{Definition, DefinitionError, FaceDefinition, FamilyDefinition, Likeness};
 pub use find::{Found, Looked, as_face, find};
 
 use std::collections::BTreeMap;
@@ -95,8 +93,10 @@ pub enum Known {
     Measured {
         /// What the cards are to the faces.
         likeness: Likeness,
-        /// The family that was measured, and the package it came in.
-        of: String,
+        /// The family that was measured.
+        family: String,
+        /// Where it came from: the package and its version, else the file.
+        from: String,
     },
 }
 
@@ -105,10 +105,12 @@ impl Known {
     pub fn label(&self) -> String {
         match self {
             Known::ByName => "by name only".to_owned(),
-            Known::Measured { likeness, of } => match likeness {
-                Likeness::Itself => format!("measured ({of})"),
-                Likeness::SameMetrics => format!("measured on {of}, of the same metrics"),
-                Likeness::SameWidths => format!("widths measured on {of}; lines not known"),
+            Known::Measured {
+                likeness, family, ..
+            } => match likeness {
+                Likeness::Itself => "measured".to_owned(),
+                Likeness::SameMetrics => format!("measured on {family} (same metrics)"),
+                Likeness::SameWidths => format!("widths measured on {family}"),
             },
         }
     }

@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 /// The generic families (CSS Fonts 4, §2.1.2), which must not be quoted.
-const GENERICS: [&str; 13] = [
+pub const GENERICS: [&str; 13] = [
     "serif",
     "sans-serif",
     "monospace",

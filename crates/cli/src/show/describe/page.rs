@@ -29,6 +29,9 @@ pub fn page(face: &DescribedFace, all: bool) -> String {
     if let Some(made) = made(d) {
         say("Made by", &made);
     }
+    if let Some(version) = &d.identity.version {
+        say("Version", &safe(version));
+    }
     if let Some(variable) = variable(d) {
         say("Variable", &variable);
     }
@@ -324,12 +327,9 @@ fn rights(d: &Description) -> String {
 
 fn made(d: &Description) -> Option<String> {
     let i = &d.identity;
-    let parts = [
-        i.designer.as_ref(),
-        i.manufacturer.as_ref(),
-        i.version.as_ref(),
-    ];
-    let parts: Vec<String> = parts.into_iter().flatten().map(|part| safe(part)).collect();
+    let parts = [i.designer.as_ref(), i.manufacturer.as_ref()];
+    let mut parts: Vec<String> = parts.into_iter().flatten().map(|part| safe(part)).collect();
+    parts.dedup();
     (!parts.is_empty()).then(|| parts.join(", "))
 }
 

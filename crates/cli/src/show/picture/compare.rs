@@ -67,9 +67,9 @@ fn side_by_side(
     marks.sort_by(|a, b| b.0.total_cmp(&a.0));
     let mut last = f64::INFINITY;
     for (y, text, colour) in marks {
-        canvas.rule(MARGIN, y, WIDTH - 2.0 * MARGIN, colour, true);
+        canvas.rule(MARGIN, y, WIDTH - 2.0 * MARGIN - NOTES, colour, true);
         // Labels that would cover one another move up.
-        let place = (y - 3.0).min(last - 13.0);
+        let place = (y + 4.0).min(last - 14.0);
         labels.label_before(
             canvas,
             &format!("x {text}"),
