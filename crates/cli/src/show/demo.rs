@@ -44,6 +44,8 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
     let _ = write!(
         view,
         "\n{}\n  {}\n  less stack.css\n  \
+         tidy-lattice describe installed/Driftplain-Regular.ttf --language ar\n  \
+         tidy-lattice compare fonts/SkerrymarkSans-Regular.ttf windows:Arial --picture both.png\n  \
          tidy-lattice cover --font fonts/SkerrymarkText-Regular.ttf texts/vi.txt\n  \
          tidy-lattice cover --font YOUR-FONT.woff2 YOUR-TEXT.txt\n",
         styled(TITLE, "Try next"),

@@ -1,5 +1,6 @@
 //! `platforms` for people: all on a table, one on a page.
 
+use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write as _;
 
 use tidy_lattice_core::font::Slope;
@@ -103,19 +104,10 @@ fn all_families(platform: &Platform) -> String {
         ]);
     }
     let mut text = lines(&table);
-    let measured = platform
-        .families
-        .iter()
-        .filter_map(|family| match &family.known {
-            Known::Measured { family, from, .. } => Some(format!("{family} from {from}")),
-            Known::ByName => None,
-        });
-    let mut measured: Vec<String> = measured.collect();
-    measured.sort();
-    measured.dedup();
-    if !measured.is_empty() {
+    let sources = sources(platform);
+    if !sources.is_empty() {
         text.push('\n');
-        text.push_str(&labelled("Measured", &safe(&measured.join("; "))));
+        text.push_str(&labelled("Measured", &safe(&sources)));
     }
     for family in &platform.families {
         if let Some(note) = &family.note {
@@ -124,6 +116,21 @@ fn all_families(platform: &Platform) -> String {
         }
     }
     text
+}
+
+/// The families that were measured, by where they came from.
+fn sources(platform: &Platform) -> String {
+    let mut sources: BTreeMap<&str, BTreeSet<&str>> = BTreeMap::new();
+    for family in &platform.families {
+        if let Known::Measured { family, from, .. } = &family.known {
+            sources.entry(from).or_default().insert(family);
+        }
+    }
+    let told = sources.into_iter().map(|(from, families)| {
+        let families: Vec<&str> = families.into_iter().collect();
+        format!("{} from {from}", families.join(", "))
+    });
+    told.collect::<Vec<_>>().join("; ")
 }
 
 fn all_faces(platform: &Platform) -> String {
