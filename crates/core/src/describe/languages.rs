@@ -2,6 +2,7 @@
 
 use std::collections::HashMap;
 
+use icu_normalizer::DecomposingNormalizerBorrowed;
 use serde::Serialize;
 
 use crate::font::{Face, Works};
@@ -217,9 +218,12 @@ impl Judge<'_> {
         if let Some(known) = self.known.get(&character) {
             return *known;
         }
+        let decomposer = DecomposingNormalizerBorrowed::new_nfd();
         let mut buffer = [0; 4];
         let cluster: &str = character.encode_utf8(&mut buffer);
-        let has = fit(self.face, &mut self.shaper, cluster) == Fit::Whole;
+        // What is put together of letter and marks needs the marks in place.
+        let has = fit(self.face, &mut self.shaper, cluster) == Fit::Whole
+            && self.prober.places_marks(&decomposer.normalize(cluster));
         self.known.insert(character, has);
         has
     }

@@ -36,7 +36,7 @@ impl Level {
     }
 
     /// From everything to the least.
-    pub const ALL: [Level; 12] = [
+    pub const ALL: [Level; 11] = [
         Level {
             quantum: 0.0,
             rows: usize::MAX,
@@ -52,7 +52,6 @@ impl Level {
         Level::new(6.0, 100),
         Level::new(8.0, 90),
         Level::new(8.0, 75),
-        Level::new(10.0, 66),
     ];
 }
 
