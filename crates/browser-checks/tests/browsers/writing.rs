@@ -68,8 +68,8 @@ fn a_font_writes_a_language_with_its_layout_tables_only(#[case] font: &str, #[ca
 
 #[rstest]
 #[case("DejaVuSans.ttf", Verdict::Complete)]
-// It lacks some letters and does not place the marks that could make them up.
-#[case("DejaVuSansMono-BoldOblique.ttf", Verdict::Lacks)]
+// It lacks many letters and does not place the marks that could make them up.
+#[case("DejaVuSansMono-BoldOblique.ttf", Verdict::No)]
 #[ignore = "needs Debian's fonts"]
 fn letters_put_together_need_their_marks_in_place(#[case] font: &str, #[case] expected: Verdict) {
     let font = std::fs::read(fonts::named(font)).expect("the font");
