@@ -63,7 +63,7 @@ impl Check {
             .iter()
             .filter(|(script, _)| !unknown.contains(script));
         known.into_iter().flat_map(|(_, texts)| texts).all(|text| {
-            let allowed = (0.4 * TOLERANCE).max(text.error(whole) + 0.1 * TOLERANCE);
+            let allowed = (0.7 * TOLERANCE).max(text.error(whole) + 0.1 * TOLERANCE);
             text.error(smaller) <= allowed.min(TOLERANCE)
         })
     }
