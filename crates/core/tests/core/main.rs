@@ -12,4 +12,5 @@ mod material;
 mod platforms;
 mod stacks;
 mod vertical_metrics;
+mod width_model;
 mod widths;
