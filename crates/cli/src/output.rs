@@ -102,7 +102,7 @@ pub fn write_file(path: &Path, contents: &[u8], force: bool) -> Result<(), CliEr
 pub fn output_reason(error: &io::Error) -> String {
     match error.kind() {
         io::ErrorKind::NotFound => "no file can be made here; choose another folder".to_owned(),
-        io::ErrorKind::NotADirectory => {
+        io::ErrorKind::NotADirectory | io::ErrorKind::AlreadyExists => {
             "a part of this path is a file; choose another folder".to_owned()
         }
         _ => reason(error),

@@ -29,6 +29,13 @@ pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
             "name two or more faces to compare".to_owned(),
         ));
     }
+    if args
+        .word
+        .as_ref()
+        .is_some_and(|word| word.trim().is_empty())
+    {
+        return Err(CliError::Usage("--word: the word is empty".to_owned()));
+    }
     let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
     let languages = input::languages(&args.languages)?;
     let limits: Limits = (&args.limits).into();
@@ -69,6 +76,12 @@ fn sample(args: &CompareArgs) -> Result<(TextSample, String), CliError> {
         let source = input::sample_of(&args.text_language)?;
         let text = format!("the built-in {}", source.name);
         return Ok((TextSample::gather(&[source]), text));
+    }
+    if sources.iter().all(|source| source.text.trim().is_empty()) {
+        return Err(CliError::Usage(
+            "the text is empty, so no widths can be compared; leave it out for the built-in sample"
+                .to_owned(),
+        ));
     }
     let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
     Ok((TextSample::gather(&sources), names.join(", ")))

@@ -55,3 +55,14 @@ fn a_picture_shows_the_word() {
 fn wrong_usage_is_told(#[case] arguments: &str, #[case] status: i32, #[case] says: &[&str]) {
     Workshop::new().run(arguments).failed(status, says);
 }
+
+#[rstest]
+#[case(&["compare", "sans.ttf", "text.ttf", "--text", " "], "the text is empty")]
+#[case(&["compare", "sans.ttf", "text.ttf", "--picture", "a.svg", "--word", ""], "the word is empty")]
+fn nothing_to_measure_is_told(#[case] arguments: &[&str], #[case] says: &str) {
+    let workshop = Workshop::new();
+    workshop
+        .run_with(arguments.iter().copied(), "")
+        .failed(2, &[says]);
+    assert!(workshop.new_files().is_empty());
+}

@@ -116,3 +116,19 @@ fn wrong_questions_get_one_helpful_line(
 ) {
     Workshop::new().run(arguments).failed(status, says);
 }
+
+#[test]
+fn a_font_that_is_cut_short_is_called_damaged_before_anything_else() {
+    let workshop = Workshop::new();
+    let whole = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").expect("the font");
+    workshop.write("cut.ttf", &whole[..3000]);
+    let run = workshop.run("describe cut.ttf");
+    assert_eq!(run.status, 1);
+    let place = |part: &str| run.out.find(part).expect("the part");
+    assert!(place("Damaged") < place("Kind"), "{}", run.out);
+    assert!(
+        run.out.contains("the glyf table lies outside the file"),
+        "{}",
+        run.out
+    );
+}

@@ -108,3 +108,11 @@ fn a_damaged_card_names_its_field() {
     let run = workshop.run_with(["cover", "-f", "bad.card.json", "-t", "a"], "");
     run.failed(3, &["bad.card.json", "\"weight\"", "tidy-lattice record"]);
 }
+
+#[test]
+fn a_file_in_the_place_of_a_folder_is_told() {
+    let workshop = Workshop::new();
+    workshop.write("taken", "a file");
+    let run = workshop.run("record sans.ttf -o taken/");
+    run.failed(4, &["taken/", "a part of this path is a file"]);
+}

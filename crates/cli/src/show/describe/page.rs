@@ -17,6 +17,10 @@ pub fn page(face: &DescribedFace, all: bool) -> String {
     let d = &face.description;
     let mut page = format!("{}\n", styled(TITLE, &safe(&d.identity.names.label())));
     let mut say = |label: &str, text: &str| page.push_str(&labelled(label, text));
+    // What is told of a damaged font is worth less than that it is damaged.
+    for finding in d.findings.iter().filter(|finding| finding.fault) {
+        say("Damaged", &styled(BAD, &safe(&finding.text)));
+    }
     say("Kind", &kind(d));
     say("Writes", &languages(d, all));
     for text in shaping(d) {
@@ -54,9 +58,8 @@ pub fn page(face: &DescribedFace, all: bool) -> String {
         say("Colour", &format!("{}: {by}{not}", colour.format));
     }
     say("Kerning", &kerning(d));
-    for finding in &d.findings {
-        let style = if finding.fault { BAD } else { TITLE };
-        say("Note", &styled(style, &safe(&finding.text)));
+    for finding in d.findings.iter().filter(|finding| !finding.fault) {
+        say("Note", &styled(TITLE, &safe(&finding.text)));
     }
     let _ = write!(page, "\n{}", levels(d));
     if !d.features.is_empty() {
