@@ -17,6 +17,7 @@ pub mod font;
 pub mod lattice;
 pub mod layout;
 pub mod need;
+pub mod page;
 pub mod platform;
 pub mod record;
 pub mod stack;

@@ -22,10 +22,14 @@ impl CharacterSet {
                 _ => ranges.push((point, point)),
             }
         }
-        if !stray.is_empty() {
-            ranges.extend(stray.into_iter().map(|point| (point, point)));
-            ranges.sort_unstable();
-        }
+        ranges.extend(stray.into_iter().map(|point| (point, point)));
+        Self::of_ranges(ranges)
+    }
+
+    /// The set of ranges, both ends included, in any order.
+    pub fn of_ranges(ranges: impl IntoIterator<Item = (u32, u32)>) -> Self {
+        let mut ranges: Vec<(u32, u32)> = ranges.into_iter().collect();
+        ranges.sort_unstable();
         let mut merged: Vec<(u32, u32)> = Vec::with_capacity(ranges.len());
         for (start, end) in ranges {
             match merged.last_mut() {

@@ -1,7 +1,9 @@
-//! CSS written.
+//! CSS: `read` understands what there is, the rest writes what we make.
 
+pub mod read;
 mod sheet;
 mod text;
 
+pub(crate) use read::stretch_keyword;
 pub use sheet::{FontFaceRule, SourceRef, StyleSheet};
 pub use text::{GENERICS, custom_property, family_list, is_generic, quoted, url_path};

@@ -9,6 +9,7 @@ mod describe;
 mod hostile;
 mod lines;
 mod material;
+mod pages;
 mod platforms;
 mod stacks;
 mod vertical_metrics;

@@ -1,0 +1,197 @@
+//! Elements of a page as selectors look at them.
+
+use std::ptr::NonNull;
+
+use selectors::OpaqueElement;
+use selectors::attr::{AttrSelectorOperation, CaseSensitivity, NamespaceConstraint};
+use selectors::bloom::BloomFilter;
+use selectors::matching::{ElementSelectorFlags, MatchingContext};
+
+use super::dom::{Dom, NodeId};
+use super::language;
+use crate::style::read::{Css, PseudoElement, SelectorText, StateClass};
+
+const HTML: &str = "http://www.w3.org/1999/xhtml";
+
+/// An element.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Element<'a> {
+    pub dom: &'a Dom,
+    pub node: NodeId,
+}
+
+impl<'a> Element<'a> {
+    pub fn new(dom: &'a Dom, node: NodeId) -> Self {
+        Element { dom, node }
+    }
+
+    fn at(self, node: NodeId) -> Self {
+        Element { node, ..self }
+    }
+
+    fn tag(self) -> &'a str {
+        self.dom.tag(self.node).unwrap_or_default()
+    }
+
+    fn attribute(self, name: &str) -> Option<&'a str> {
+        self.dom.attribute(self.node, name)
+    }
+
+    fn is_field(self) -> bool {
+        [
+            "input", "select", "textarea", "button", "option", "optgroup", "fieldset",
+        ]
+        .contains(&self.tag())
+    }
+}
+
+impl selectors::Element for Element<'_> {
+    type Impl = Css;
+
+    fn opaque(&self) -> OpaqueElement {
+        // Only told apart, never followed: the number of the node, which is not 0
+        // for elements, serves as well as an address.
+        let address = std::num::NonZeroUsize::new(self.node).unwrap_or(std::num::NonZeroUsize::MIN);
+        OpaqueElement::from_ptr(NonNull::without_provenance(address))
+    }
+
+    fn parent_element(&self) -> Option<Self> {
+        let parent = self.dom.parent(self.node)?;
+        self.dom.tag(parent).is_some().then(|| self.at(parent))
+    }
+
+    fn parent_node_is_shadow_root(&self) -> bool {
+        false
+    }
+
+    fn containing_shadow_host(&self) -> Option<Self> {
+        None
+    }
+
+    fn is_pseudo_element(&self) -> bool {
+        false
+    }
+
+    fn prev_sibling_element(&self) -> Option<Self> {
+        let sibling = self.dom.sibling_element(self.node, false);
+        sibling.map(|node| self.at(node))
+    }
+
+    fn next_sibling_element(&self) -> Option<Self> {
+        let sibling = self.dom.sibling_element(self.node, true);
+        sibling.map(|node| self.at(node))
+    }
+
+    fn first_element_child(&self) -> Option<Self> {
+        let mut children = self.dom.children(self.node);
+        let first = children.find(|child| self.dom.tag(*child).is_some());
+        first.map(|node| self.at(node))
+    }
+
+    fn is_html_element_in_html_document(&self) -> bool {
+        self.dom.namespace(self.node) == Some(HTML)
+    }
+
+    fn has_local_name(&self, name: &str) -> bool {
+        self.tag() == name
+    }
+
+    fn has_namespace(&self, namespace: &str) -> bool {
+        self.dom.namespace(self.node) == Some(namespace)
+    }
+
+    fn is_same_type(&self, other: &Self) -> bool {
+        self.tag() == other.tag()
+            && self.dom.namespace(self.node) == other.dom.namespace(other.node)
+    }
+
+    fn attr_matches(
+        &self,
+        _: &NamespaceConstraint<&SelectorText>,
+        name: &SelectorText,
+        operation: &AttrSelectorOperation<&SelectorText>,
+    ) -> bool {
+        let value = self.attribute(&name.0);
+        value.is_some_and(|value| operation.eval_str(value))
+    }
+
+    fn match_non_ts_pseudo_class(
+        &self,
+        class: &StateClass,
+        _: &mut MatchingContext<'_, Css>,
+    ) -> bool {
+        let has = |name: &str| self.attribute(name).is_some();
+        match class {
+            StateClass::Link => self.is_link(),
+            StateClass::Lang(ranges) => {
+                let language = language::of(self.dom, self.node).unwrap_or_default();
+                ranges
+                    .iter()
+                    .any(|range| language::matches(&language, range))
+            }
+            StateClass::Dir { rtl } => language::right_to_left(self.dom, self.node) == *rtl,
+            StateClass::Checked => has("checked") || has("selected"),
+            StateClass::Disabled => self.is_field() && has("disabled"),
+            StateClass::Enabled => self.is_field() && !has("disabled"),
+            StateClass::Required => self.is_field() && has("required"),
+            StateClass::Optional => self.is_field() && !has("required"),
+            StateClass::PlaceholderShown => {
+                has("placeholder") && self.attribute("value").is_none_or(str::is_empty)
+            }
+            StateClass::Open => has("open"),
+            StateClass::Defined => true,
+            StateClass::Never(_) => false,
+        }
+    }
+
+    fn match_pseudo_element(&self, _: &PseudoElement, _: &mut MatchingContext<'_, Css>) -> bool {
+        false
+    }
+
+    fn apply_selector_flags(&self, _: ElementSelectorFlags) {}
+
+    fn is_link(&self) -> bool {
+        ["a", "area"].contains(&self.tag()) && self.attribute("href").is_some()
+    }
+
+    fn is_html_slot_element(&self) -> bool {
+        false
+    }
+
+    fn has_id(&self, id: &SelectorText, case: CaseSensitivity) -> bool {
+        let own = self.attribute("id");
+        own.is_some_and(|own| case.eq(own.as_bytes(), id.0.as_bytes()))
+    }
+
+    fn has_class(&self, name: &SelectorText, case: CaseSensitivity) -> bool {
+        let classes = self.attribute("class").unwrap_or_default();
+        let mut classes = classes.split_ascii_whitespace();
+        classes.any(|class| case.eq(class.as_bytes(), name.0.as_bytes()))
+    }
+
+    fn has_custom_state(&self, _: &SelectorText) -> bool {
+        false
+    }
+
+    fn imported_part(&self, _: &SelectorText) -> Option<SelectorText> {
+        None
+    }
+
+    fn is_part(&self, _: &SelectorText) -> bool {
+        false
+    }
+
+    fn is_empty(&self) -> bool {
+        self.dom.children(self.node).all(|child| {
+            self.dom.tag(child).is_none() && self.dom.text(child).is_none_or(str::is_empty)
+        })
+    }
+
+    fn is_root(&self) -> bool {
+        self.dom.parent(self.node) == Some(self.dom.document())
+    }
+
+    fn add_element_unique_hashes(&self, _: &mut BloomFilter) -> bool {
+        false
+    }
+}

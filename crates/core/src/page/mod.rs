@@ -1,0 +1,24 @@
+//! Pages: HTML with its style sheets, as texts with the style of each.
+//!
+//! The tree is that of browsers ([`Dom`]); the cascade computes the properties
+//! that fonts need; texts are everything that a reader may see: content,
+//! generated content and list markers, placeholders, form values, alternatives
+//! and titles. Nothing is fetched from the network.
+
+mod cascade;
+mod dom;
+mod element;
+mod generated;
+pub mod language;
+mod properties;
+mod sheets;
+mod style;
+mod texts;
+mod transform;
+mod variables;
+
+pub use dom::{Dom, NodeId};
+pub use sheets::{Files, OpenedFile, PageProblem, PlacedFace, Unread, font_faces};
+pub use style::{CaseChange, LineHeight, MEDIUM, StyleValue, TextStyle, Transform};
+pub use texts::{Page, PageText, TextOrigin, read};
+pub use transform::transformed;
