@@ -3,14 +3,18 @@
 
 mod character;
 mod clusters;
+pub mod content;
 pub mod exemplars;
 mod group;
 pub mod language;
+mod languages_of_paths;
+pub mod message;
 mod signs;
 mod text;
 
 pub use character::{Character, is_shown, script_name};
-pub use clusters::{ClusterNeed, Need, Place};
+pub use clusters::{ClusterNeed, Counter, Need, Place, SourceId};
 pub use group::Group;
+pub use languages_of_paths::{is_language, language_of_path};
 pub use signs::{LanguageSigns, signs};
 pub use text::{Source, TextError, decode};

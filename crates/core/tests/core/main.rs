@@ -3,6 +3,7 @@
 mod cards;
 mod compare;
 mod containers;
+mod content;
 mod cover;
 mod css;
 mod describe;
