@@ -7,7 +7,7 @@ use clap::{Args as ClapArgs, CommandFactory as _, Parser, Subcommand, ValueEnum}
 /// Groups of commands in `--help`, in the order in which people work.
 const GROUPS: [(&str, &[&str]); 4] = [
     ("Look", &["describe", "compare", "platforms", "record"]),
-    ("Check", &["cover"]),
+    ("Check", &["cover", "trace"]),
     ("Build", &["build"]),
     ("Project", &["demo", "schema", "completions", "man"]),
 ];
@@ -89,6 +89,8 @@ pub enum Command {
     Record(RecordArgs),
     /// What the text needs against what the stack covers, and the gaps
     Cover(CoverArgs),
+    /// Which font shows each piece of a text, platform by platform, and why
+    Trace(TraceArgs),
     /// A stack with stand-ins that keep every line where it is, as CSS
     Build(BuildArgs),
     /// Run a full example on made-up fonts and texts
@@ -355,6 +357,114 @@ pub struct CoverArgs {
     pub limits: LimitArgs,
 }
 
+const TRACE_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice trace 'Łódź → Αθήνα' --font Brand.woff2 --font Text.ttf
+  tidy-lattice trace 'Łódź → Αθήνα' --css site.css --stack 'Brand, Arial, sans-serif'
+  tidy-lattice trace 'मुंबई 5:30' --css site.css --stack 'Brand, serif' --platform windows,android
+  tidy-lattice trace 'Hello' --css site.css --stack 'Brand, serif' --before-load
+  tidy-lattice trace 'Hello' --role headings
+
+Pieces are told in the order in which the text is stored. What no font of the
+stack has is left to the browser, which then looks among all fonts of the system.
+Exit status 1 where a piece is left, or shown with a flaw.";
+
+/// Arguments of `trace`.
+#[derive(Debug, ClapArgs)]
+#[command(after_help = TRACE_EXAMPLES)]
+pub struct TraceArgs {
+    /// The text; `-` reads standard input
+    #[arg(value_name = "TEXT")]
+    pub text: String,
+
+    /// The stack
+    #[command(flatten)]
+    pub stack: StackArgs,
+
+    /// The weight that the text is set in, 1 to 1000
+    #[arg(long, value_name = "WEIGHT")]
+    pub weight: Option<f32>,
+
+    /// The slope that the text is set in
+    #[arg(long, value_name = "STYLE")]
+    pub style: Option<SlopeArg>,
+
+    /// The width (font-stretch) that the text is set in, in %
+    #[arg(long, value_name = "PERCENT")]
+    pub width: Option<f32>,
+
+    /// What font-variant-emoji says
+    #[arg(long, value_name = "VALUE", default_value = "normal")]
+    pub emoji: EmojiArg,
+
+    /// What shows while web fonts are still on their way
+    #[arg(long)]
+    pub before_load: bool,
+
+    /// Limits
+    #[command(flatten)]
+    pub limits: LimitArgs,
+}
+
+/// Which fonts there are, in what order.
+#[derive(Debug, ClapArgs)]
+pub struct StackArgs {
+    /// A font of the stack; repeat it in stack order
+    ///
+    /// FILE, FILE#2 for a font of a collection (counted from 0), FILE@Bold or
+    /// FILE@wght=650 for a position of a variable font, PLATFORM:FACE, a card.
+    #[arg(short, long = "font", value_name = "FONT", help_heading = "Stack")]
+    pub fonts: Vec<PathBuf>,
+
+    /// The stack, as font-family takes it
+    #[arg(long, value_name = "FAMILIES", conflicts_with = "fonts", help_heading = "Stack")]
+    pub stack: Option<String>,
+
+    /// A style sheet with @font-face rules; may be repeated
+    #[arg(long = "css", value_name = "FILE", help_heading = "Stack")]
+    pub sheets: Vec<PathBuf>,
+
+    /// The stack and style of a role of the project file
+    #[arg(long, value_name = "NAME", conflicts_with_all = ["fonts", "stack"], help_heading = "Stack")]
+    pub role: Option<String>,
+
+    /// Platforms, by name or as a TOML file; `here` is this device
+    #[arg(
+        short,
+        long = "platform",
+        value_name = "PLATFORM",
+        value_delimiter = ',',
+        help_heading = "Stack"
+    )]
+    pub platforms: Vec<String>,
+
+    /// The project file (tidy-lattice.toml here or above by default)
+    #[arg(long, value_name = "FILE", help_heading = "Stack")]
+    pub project: Option<PathBuf>,
+}
+
+/// Slopes of text.
+#[derive(Debug, Clone, Copy, ValueEnum)]
+pub enum SlopeArg {
+    /// Upright
+    Normal,
+    /// Italic
+    Italic,
+    /// Slanted
+    Oblique,
+}
+
+/// Values of `font-variant-emoji` (CSS Fonts 4, §6.13).
+#[derive(Debug, Clone, Copy, ValueEnum)]
+pub enum EmojiArg {
+    /// The characters decide
+    Normal,
+    /// As text
+    Text,
+    /// As emoji
+    Emoji,
+}
+
 /// Where text comes from.
 #[derive(Debug, ClapArgs)]
 pub struct TextArgs {
@@ -518,6 +628,8 @@ pub enum SchemaOf {
     Card,
     /// `cover --json`
     Cover,
+    /// `trace --json`
+    Trace,
     /// `build --json`
     Build,
     /// `demo --json`

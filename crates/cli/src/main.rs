@@ -6,6 +6,7 @@ mod error;
 mod input;
 mod output;
 mod progress;
+mod project;
 mod show;
 
 use std::process::ExitCode;

@@ -10,12 +10,14 @@ mod man;
 mod platforms;
 mod record;
 mod schema;
+mod trace;
 
 pub use compare::Compared;
 pub use demo::Demo;
 pub use describe::{Described, DescribedFace};
 pub use platforms::Platforms;
 pub use record::Recorded;
+pub use trace::{PlatformTrace, Traced};
 
 use crate::args::{Args, Command};
 use crate::error::{CliError, Outcome};
@@ -28,6 +30,7 @@ pub fn run(args: &Args) -> Result<Outcome, CliError> {
         Command::Platforms(command) => platforms::run(command, args.json),
         Command::Record(command) => record::run(command, args.json),
         Command::Cover(command) => cover::run(command, args.json),
+        Command::Trace(command) => trace::run(command, args.json),
         Command::Build(command) => build::run(command, args.json),
         Command::Demo(command) => demo::run(command, args.json),
         Command::Schema(command) => schema::run(command),

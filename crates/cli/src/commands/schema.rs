@@ -8,6 +8,7 @@ use super::demo::Demo;
 use super::describe::Described;
 use super::platforms::Platforms;
 use super::record::Recorded;
+use super::trace::Traced;
 use crate::args::{SchemaArgs, SchemaOf};
 use crate::error::{CliError, Outcome};
 use crate::{output, show};
@@ -21,6 +22,7 @@ pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
         SchemaOf::Record => show::json::schema::<Recorded>("record"),
         SchemaOf::Card => show::json::card_schema(),
         SchemaOf::Cover => show::json::schema::<Coverage>("cover"),
+        SchemaOf::Trace => show::json::schema::<Traced>("trace"),
         SchemaOf::Build => show::json::schema::<Built>("build"),
         SchemaOf::Demo => show::json::schema::<Demo>("demo"),
     })?;

@@ -3,6 +3,8 @@
 mod gather;
 mod languages;
 pub mod platforms;
+pub mod stack;
+pub mod web;
 
 pub use gather::{
     Installed, NamedFile, UnreadableFile, font_files, font_files_and_cards, sort_out,
@@ -206,7 +208,8 @@ fn text_file(path: &Path) -> Result<Source, CliError> {
     source(path, read_bounded(path, LARGEST_TEXT)?)
 }
 
-fn standard_input() -> Result<Source, CliError> {
+/// The text of standard input.
+pub fn standard_input() -> Result<Source, CliError> {
     let name = Path::new("standard input");
     source(name, read_at_most(io::stdin().lock(), name, LARGEST_TEXT)?)
 }

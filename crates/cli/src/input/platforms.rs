@@ -4,6 +4,7 @@
 use std::fs;
 use std::path::{Path, PathBuf};
 
+use rayon::prelude::*;
 use tidy_lattice_core::font::{Card, Face, Limits};
 use tidy_lattice_core::platform::{
     self, Definition, DefinitionError, Found, Looked, Platform, as_face, find,
@@ -62,6 +63,34 @@ pub fn platform(name: &str, known: &[Platform], limits: Limits) -> Result<Platfo
         "there is no platform {name:?}; there are {}; one of your own is a .toml file",
         names.join(", ")
     )))
+}
+
+/// This device: every installed face.
+pub fn here(limits: Limits) -> Result<Platform, CliError> {
+    let files = super::Installed::scan().all();
+    let faces: Vec<(Face, String)> = files
+        .par_iter()
+        .filter_map(|file| {
+            let index = file.pick.as_ref().map_or(0, |pick| pick.index);
+            let named = format!("{}#{index}", file.path.display());
+            // Fonts that cannot be read serve nobody.
+            let face = super::face(Path::new(&named), limits).ok()?;
+            Some((face, named))
+        })
+        .collect();
+    let definition = Definition {
+        title: "This device".to_owned(),
+        about: "What is installed here.".to_owned(),
+        versions: Vec::new(),
+        generic: Default::default(),
+        fonts: Vec::new(),
+        families: Vec::new(),
+    };
+    let assembled = definition.assemble("here", |_| None, &faces);
+    assembled.map_err(|error| CliError::Platform {
+        path: PathBuf::from("here"),
+        error,
+    })
 }
 
 /// Reads the definition at `path`; fonts and cards lie beside it.
@@ -146,7 +175,9 @@ pub fn face(platform: &str, name: &str, limits: Limits) -> Result<Face, CliError
     measured(&known, found, folder, limits)
 }
 
-fn measured(
+/// The face that `found` means, from its card or file beside the definition in
+/// `folder`.
+pub fn measured(
     platform: &Platform,
     found: Found<'_>,
     folder: &Path,

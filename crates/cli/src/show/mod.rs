@@ -11,6 +11,7 @@ pub mod platforms;
 pub mod record;
 mod table;
 mod text;
+pub mod trace;
 
 /// How many gaps a view lists.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

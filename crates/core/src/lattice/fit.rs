@@ -14,7 +14,7 @@ use icu_properties::props::{
     DefaultIgnorableCodePoint, Emoji, EmojiModifier, RegionalIndicator, VariationSelector,
 };
 
-use crate::font::Face;
+use crate::font::{CharacterSet, Face};
 use crate::layout::Shaper;
 
 /// How a face stands to a cluster.
@@ -32,8 +32,46 @@ pub enum Fit {
     Lacks(Vec<char>),
 }
 
+/// The characters of a face that count: all, or those within a `unicode-range`.
+#[derive(Clone, Copy)]
+pub struct Repertoire<'a> {
+    face: &'a Face,
+    range: Option<&'a CharacterSet>,
+}
+
+impl<'a> Repertoire<'a> {
+    /// The characters of `face` within `range`; all where there is none.
+    pub fn new(face: &'a Face, range: Option<&'a CharacterSet>) -> Self {
+        Repertoire { face, range }
+    }
+
+    /// Whether `character` counts and has a glyph.
+    pub fn maps(self, character: char) -> bool {
+        self.admits(character) && self.face.maps(character)
+    }
+
+    /// Whether `character` is in the range.
+    pub fn admits(self, character: char) -> bool {
+        self.range
+            .is_none_or(|range| range.contains(u32::from(character)))
+    }
+
+    fn maps_variation(self, base: char, selector: char) -> bool {
+        self.admits(base) && self.face.maps_variation(base, selector)
+    }
+
+    fn has_colour(self) -> bool {
+        self.face.has_colour()
+    }
+}
+
 /// How `face`, with its `shaper`, stands to `cluster`.
 pub fn fit(face: &Face, shaper: &mut Shaper<'_>, cluster: &str) -> Fit {
+    fit_within(Repertoire::new(face, None), shaper, cluster)
+}
+
+/// [`fit`] of the characters of a face that count.
+pub fn fit_within(face: Repertoire<'_>, shaper: &mut Shaper<'_>, cluster: &str) -> Fit {
     let mut single = cluster.chars();
     if let (Some(only), None) = (single.next(), single.next())
         && face.maps(only)
@@ -61,7 +99,7 @@ pub fn fit(face: &Face, shaper: &mut Shaper<'_>, cluster: &str) -> Fit {
 
 /// The characters of `spelled` that `face` lacks in every canonically
 /// equivalent spelling that shapers try.
-fn lacking(face: &Face, spelled: &[char]) -> Vec<char> {
+fn lacking(face: Repertoire<'_>, spelled: &[char]) -> Vec<char> {
     if spelled.iter().all(|c| face.maps(*c)) {
         return Vec::new();
     }
@@ -88,7 +126,7 @@ fn lacking(face: &Face, spelled: &[char]) -> Vec<char> {
 }
 
 /// Appends the mapped decomposition of `character`; false where there is none.
-fn decompose(face: &Face, character: char, pieces: &mut Vec<char>) -> bool {
+fn decompose(face: Repertoire<'_>, character: char, pieces: &mut Vec<char>) -> bool {
     match CanonicalDecomposition::new().decompose(character) {
         Decomposed::Default => false,
         Decomposed::Singleton(other) => {
@@ -116,7 +154,7 @@ fn decompose(face: &Face, character: char, pieces: &mut Vec<char>) -> bool {
 
 /// Composes starter and marks again wherever `face` has the composed
 /// character and no mark of the same class stands between.
-fn compose(face: &Face, pieces: &[char]) -> Vec<char> {
+fn compose(face: Repertoire<'_>, pieces: &[char]) -> Vec<char> {
     let classes = CanonicalCombiningClassMap::new();
     let composition = CanonicalComposition::new();
     let mut composed: Vec<char> = Vec::with_capacity(pieces.len());
@@ -146,7 +184,7 @@ fn compose(face: &Face, pieces: &[char]) -> Vec<char> {
 
 /// Characters that shapers draw with another glyph where the font lacks them:
 /// spaces of other widths, the no-break space, the no-break hyphen.
-fn substituted(face: &Face, character: char) -> bool {
+fn substituted(face: Repertoire<'_>, character: char) -> bool {
     match character {
         '\u{2011}' => face.maps('\u{2010}'),
         _ => character.is_whitespace() && face.maps(' '),
@@ -176,7 +214,7 @@ fn is_emoji_sequence(cluster: &str) -> bool {
 
 /// Whether a variation selector of the cluster asks for a variant that `face`
 /// does not have: not listed, nor the presentation that all its glyphs have.
-fn lacks_variation(face: &Face, cluster: &str) -> bool {
+fn lacks_variation(face: Repertoire<'_>, cluster: &str) -> bool {
     let selectors = CodePointSetData::new::<VariationSelector>();
     let mut previous = None;
     for character in cluster.chars() {
@@ -194,7 +232,7 @@ fn lacks_variation(face: &Face, cluster: &str) -> bool {
 
 /// Whether `face` draws everything in the presentation that `selector` asks for
 /// (UTS #51, §2): colour fonts draw emoji, others draw text.
-fn has_presentation(face: &Face, selector: char) -> bool {
+fn has_presentation(face: Repertoire<'_>, selector: char) -> bool {
     const TEXT: char = '\u{fe0e}';
     const EMOJI: char = '\u{fe0f}';
     match selector {

@@ -2,11 +2,21 @@
 //! what falls through.
 
 mod fit;
+mod forms;
 mod serve;
+mod serving;
 mod shaping;
+mod stack;
+mod trace;
 
-pub use fit::{Fit, fit};
+pub use fit::{Fit, Repertoire, fit, fit_within};
+pub use forms::Flaw;
 pub use serve::{Cell, Coverage, FontShare, Gap, GapCause, Row, cover};
 pub use shaping::{
     Prober, ScriptShaping, ShapingCheck, ShapingNeed, needs_shaping, scripts_shaped,
 };
+pub use serving::{Judge, Passed, Presentation, Served};
+pub use stack::{
+    Absent, Candidate, Entry, Fonts, Origin, Request, Resolved, WebFace, WebFile, resolve,
+};
+pub use trace::{PassedFace, PieceFont, Trace, TracedEntry, TracedFace, TracedPiece, trace};

@@ -21,7 +21,7 @@ const PROBES: &str = include_str!("../../data/shaping-probes.txt");
 const MOST_LETTERS: usize = 80;
 
 /// Something that a script needs.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, schemars::JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum ShapingNeed {
     /// Letters join their neighbours.
@@ -113,6 +113,12 @@ static SCRIPTS: LazyLock<Vec<Probes>> = LazyLock::new(|| {
 /// Whether `script` (its Unicode name) needs more than characters.
 pub fn needs_shaping(script: &str) -> bool {
     SCRIPTS.iter().any(|probes| probes.script == script)
+}
+
+/// Whether `script` (its Unicode name) has this need.
+pub(super) fn script_needs(script: &str, need: ShapingNeed) -> bool {
+    let mut probes = SCRIPTS.iter().filter(|probes| probes.script == script);
+    probes.any(|probes| probes.needs.iter().any(|(known, _)| *known == need))
 }
 
 /// Shapes the probes of every script that `face` has letters of.
@@ -218,7 +224,8 @@ impl<'a> Prober<'a> {
             .collect()
     }
 
-    fn meets(&mut self, need: ShapingNeed, text: &str) -> bool {
+    /// Whether the face does what `text`, a probe of this need, asks.
+    pub(super) fn meets(&mut self, need: ShapingNeed, text: &str) -> bool {
         let Some(first) = text.chars().next() else {
             return false;
         };
@@ -257,12 +264,12 @@ impl<'a> Prober<'a> {
             })
     }
 
-    fn glyphs(&mut self, text: &str) -> Vec<u32> {
+    pub(super) fn glyphs(&mut self, text: &str) -> Vec<u32> {
         let glyphs = self.shaper.glyphs(text, ShapeSettings::default());
         glyphs.iter().map(|glyph| glyph.glyph).collect()
     }
 
-    fn nominal(&self, character: char) -> Option<u32> {
+    pub(super) fn nominal(&self, character: char) -> Option<u32> {
         let glyph = self.face.font()?.charmap().map_unicode(character)?;
         Some(glyph.to_u32())
     }
@@ -275,7 +282,7 @@ impl<'a> Prober<'a> {
 }
 
 /// The characters of `text` that join consonants: those of combining class 9.
-fn viramas(text: &str) -> Vec<char> {
+pub(super) fn viramas(text: &str) -> Vec<char> {
     use icu_normalizer::properties::CanonicalCombiningClassMap;
     let classes = CanonicalCombiningClassMap::new();
     let ignorable = CodePointSetData::new::<icu_properties::props::DefaultIgnorableCodePoint>();

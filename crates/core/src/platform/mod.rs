@@ -12,10 +12,12 @@
 
 mod builtin;
 mod definition;
+mod device;
 mod find;
 
 pub use builtin::{card as builtin_card, file_names, files, platforms};
 pub use definition::{Definition, DefinitionError, FaceDefinition, FamilyDefinition, Likeness};
+pub use device::{Device, Measure};
 pub use find::{Found, Looked, as_face, find};
 
 use std::collections::BTreeMap;

@@ -1,5 +1,6 @@
 //! CSS: `read` understands what there is, the rest writes what we make.
 
+pub mod matching;
 pub mod read;
 mod sheet;
 mod text;

@@ -1,0 +1,130 @@
+//! `trace`: which font shows each piece of a text.
+
+use std::path::Path;
+
+use serde::Serialize;
+use tidy_lattice_core::lattice::{Presentation, Trace, trace};
+use tidy_lattice_core::page::StyleValue;
+
+use crate::args::{EmojiArg, SlopeArg, TraceArgs};
+use crate::error::{CliError, Outcome};
+use crate::input::stack::NamedStack;
+use crate::progress::while_working;
+use crate::{input, output, show};
+
+/// The most text that is traced, in bytes.
+const LONGEST: usize = 1 << 20;
+
+/// The result.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct Traced {
+    /// The text.
+    pub text: String,
+    /// Whether web fonts are taken to be on their way still.
+    pub before_load: bool,
+    /// What each platform shows, in the order in which they were named.
+    pub platforms: Vec<PlatformTrace>,
+}
+
+/// What a platform shows.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct PlatformTrace {
+    /// Its short name; nothing where fonts were given by themselves.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub platform: Option<String>,
+    /// Its name for people.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub title: Option<String>,
+    /// Which face shows what.
+    #[serde(flatten)]
+    pub trace: Trace,
+}
+
+/// Runs the command.
+pub fn run(args: &TraceArgs, json: bool) -> Result<Outcome, CliError> {
+    let limits = (&args.limits).into();
+    let text = text(&args.text)?;
+    let mut stack = NamedStack::read(&args.stack, limits)?;
+    set(&mut stack, args)?;
+    let presentation = match args.emoji {
+        EmojiArg::Normal => Presentation::Normal,
+        EmojiArg::Text => Presentation::Text,
+        EmojiArg::Emoji => Presentation::Emoji,
+    };
+    let platforms = while_working("Tracing", || {
+        if stack.platforms.is_empty() {
+            let resolved = stack.resolve(None, args.before_load);
+            return vec![PlatformTrace {
+                platform: None,
+                title: None,
+                trace: trace(&text, &resolved, presentation),
+            }];
+        }
+        let traces = stack.platforms.iter().map(|named| {
+            let device = named.device(limits);
+            let resolved = stack.resolve(Some(&device), args.before_load);
+            PlatformTrace {
+                platform: Some(named.platform.name.clone()),
+                title: Some(named.platform.title.clone()),
+                trace: trace(&text, &resolved, presentation),
+            }
+        });
+        traces.collect()
+    });
+    let traced = Traced {
+        text,
+        before_load: args.before_load,
+        platforms,
+    };
+    output::print(&if json {
+        show::json::document("trace", &traced)
+    } else {
+        show::trace::view(&traced)
+    })?;
+    Ok(Outcome::of(traced.platforms.iter().any(|platform| {
+        platform.trace.left > 0 || platform.trace.pieces.iter().any(|piece| piece.flaw.is_some())
+    })))
+}
+
+fn text(named: &str) -> Result<String, CliError> {
+    let text = if named == "-" {
+        input::standard_input()?.text
+    } else {
+        named.to_owned()
+    };
+    if text.trim().is_empty() {
+        return Err(CliError::Usage("the text is empty; nothing to trace".to_owned()));
+    }
+    if text.len() > LONGEST {
+        return Err(CliError::Usage(format!(
+            "the text is longer than {} KiB; `cover` takes texts of any length",
+            LONGEST >> 10
+        )));
+    }
+    if Path::new(&text).is_file() {
+        output::note(&format!(
+            "{text} is traced as text, though there is a file of that name; `cover` reads files"
+        ));
+    }
+    Ok(text)
+}
+
+/// What the flags say of the style.
+fn set(stack: &mut NamedStack, args: &TraceArgs) -> Result<(), CliError> {
+    if let Some(weight) = args.weight {
+        if !(1.0..=1000.0).contains(&weight) {
+            return Err(CliError::Usage(format!("--weight {weight}: weights go from 1 to 1000")));
+        }
+        stack.style.weight = weight;
+    }
+    if let Some(width) = args.width {
+        stack.style.stretch = width;
+    }
+    match args.style {
+        Some(SlopeArg::Normal) => stack.style.style = StyleValue::Normal,
+        Some(SlopeArg::Italic) => stack.style.style = StyleValue::Italic,
+        Some(SlopeArg::Oblique) => stack.style.style = StyleValue::Oblique(14.0),
+        None => {}
+    }
+    Ok(())
+}

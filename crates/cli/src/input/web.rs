@@ -1,0 +1,181 @@
+//! Files that pages and style sheets name, and the fonts that `@font-face` rules
+//! load. Nothing is fetched from the network.
+
+use std::collections::HashMap;
+use std::path::{Component, Path, PathBuf};
+use std::rc::Rc;
+
+use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
+use tidy_lattice_core::lattice::{WebFace, WebFile};
+use tidy_lattice_core::page::{Files, OpenedFile, PlacedFace, Unread};
+use tidy_lattice_core::style::read::FaceSource;
+
+use super::read_bounded;
+use crate::error::CliError;
+
+/// Pages and style sheets beyond this size are refused, in bytes.
+pub const LARGEST: u64 = 32 * 1024 * 1024;
+
+/// `format()` hints that current browsers load.
+const FORMATS: [&str; 9] = [
+    "woff2", "woff", "truetype", "opentype", "collection", "woff2-variations", "woff-variations",
+    "truetype-variations", "opentype-variations",
+];
+
+/// The files of a site.
+pub struct Site {
+    /// The folder that URLs starting with `/` mean.
+    pub root: PathBuf,
+}
+
+impl Site {
+    /// The file that `url` means in the file `base`; why none where it is not on
+    /// this machine.
+    pub fn locate(&self, url: &str, base: &str) -> Result<PathBuf, Unread> {
+        let url = url.trim();
+        let lower = url.to_ascii_lowercase();
+        if lower.starts_with("data:") {
+            return Err(Unread::Unreadable("data: URLs are not read".to_owned()));
+        }
+        if let Some(path) = lower.strip_prefix("file://") {
+            return Ok(decoded(&url[url.len() - path.len()..]));
+        }
+        let scheme = url.split(['/', '?', '#']).next().unwrap_or_default().contains(':');
+        if url.starts_with("//") || scheme {
+            return Err(Unread::Remote);
+        }
+        let path = decoded(url.split(['?', '#']).next().unwrap_or_default());
+        if path.as_os_str().is_empty() {
+            return Err(Unread::Unreadable("the URL is empty".to_owned()));
+        }
+        Ok(match path.strip_prefix("/") {
+            Ok(path) => tidied(&self.root.join(path)),
+            Err(_) => tidied(&Path::new(base).parent().unwrap_or(Path::new("")).join(path)),
+        })
+    }
+}
+
+impl Files for Site {
+    fn read(&self, url: &str, base: &str) -> Result<OpenedFile, Unread> {
+        let path = self.locate(url, base)?;
+        match read_bounded(&path, LARGEST) {
+            Ok(bytes) => Ok(OpenedFile {
+                name: path.display().to_string(),
+                bytes,
+            }),
+            Err(error) => Err(Unread::Unreadable(error.without_path())),
+        }
+    }
+}
+
+/// A URL's path with its percent-encoding resolved.
+fn decoded(path: &str) -> PathBuf {
+    let mut bytes = Vec::with_capacity(path.len());
+    let mut rest = path.as_bytes();
+    while let [first, tail @ ..] = rest {
+        let digits = (*first == b'%').then(|| tail.get(..2)).flatten();
+        let byte = digits
+            .and_then(|digits| std::str::from_utf8(digits).ok())
+            .and_then(|digits| u8::from_str_radix(digits, 16).ok());
+        match byte {
+            Some(byte) => {
+                bytes.push(byte);
+                rest = &tail[2..];
+            }
+            None => {
+                bytes.push(*first);
+                rest = tail;
+            }
+        }
+    }
+    PathBuf::from(String::from_utf8_lossy(&bytes).into_owned())
+}
+
+/// The path without `.` and `folder/..`.
+fn tidied(path: &Path) -> PathBuf {
+    let mut tidy = PathBuf::new();
+    for part in path.components() {
+        match part {
+            Component::CurDir => {}
+            Component::ParentDir
+                if tidy.components().next_back().is_some_and(|last| {
+                    matches!(last, Component::Normal(_))
+                }) =>
+            {
+                tidy.pop();
+            }
+            other => tidy.push(other),
+        }
+    }
+    tidy
+}
+
+/// Loads what `@font-face` rules name, each file once.
+pub struct FontLoader<'a> {
+    site: &'a Site,
+    limits: Limits,
+    known: HashMap<PathBuf, Result<WebFile, String>>,
+}
+
+impl<'a> FontLoader<'a> {
+    /// A loader of the files of `site`.
+    pub fn new(site: &'a Site, limits: Limits) -> Self {
+        FontLoader {
+            site,
+            limits,
+            known: HashMap::new(),
+        }
+    }
+
+    /// The rule with its files.
+    pub fn load(&mut self, placed: &PlacedFace) -> WebFace {
+        let files = placed
+            .face
+            .sources
+            .iter()
+            .map(|source| match source {
+                FaceSource::Local { .. } => None,
+                FaceSource::Url { url, format } => {
+                    Some(self.file(url, format.as_deref(), &placed.file))
+                }
+            })
+            .collect();
+        WebFace {
+            placed: placed.clone(),
+            files,
+        }
+    }
+
+    fn file(&mut self, url: &str, format: Option<&str>, base: &str) -> Result<WebFile, String> {
+        if let Some(format) = format.filter(|format| !FORMATS.contains(format)) {
+            return Err(format!("browsers do not load format({format})"));
+        }
+        let path = self.site.locate(url, base).map_err(|unread| match unread {
+            Unread::Remote => "it lies on the network and was not read".to_owned(),
+            Unread::Unreadable(reason) => reason,
+        })?;
+        let limits = self.limits;
+        self.known
+            .entry(path)
+            .or_insert_with_key(|path| {
+                open(path, limits).map_err(|error| error.without_path())
+            })
+            .clone()
+    }
+}
+
+fn open(path: &Path, limits: Limits) -> Result<WebFile, CliError> {
+    let bytes = super::font_bytes(path, limits)?;
+    let weight = bytes.len() as u64;
+    let face = FontFile::read(bytes, limits)
+        .and_then(|file| Face::open(&file.as_web_font(), &FacePick::default()))
+        .map_err(|error| CliError::Font {
+            path: path.to_owned(),
+            error,
+        })?;
+    Ok(WebFile {
+        name: path.display().to_string(),
+        bytes: weight,
+        face: Rc::new(face),
+    })
+}

@@ -1,0 +1,415 @@
+//! What a stack of families comes down to on a device: an ordered list of faces,
+//! and for each family that gives none the reason.
+//!
+//! CSS Fonts 4, §5.1 (family names), §5.2 (faces), §4.3 (`src`): a family that
+//! `@font-face` rules define hides an installed one of the same name; of a rule
+//! the first source counts that can be had; of the faces of a family those are
+//! used that the style picks, together with all others of the same traits, told
+//! apart by their `unicode-range`, the last rule first.
+
+use std::rc::Rc;
+
+use serde::Serialize;
+
+use crate::font::{CharacterSet, Face, Slope};
+use crate::page::{PlacedFace, StyleValue, TextStyle};
+use crate::platform::{Device, Family, PlatformFace};
+use crate::style::matching::{Asked, AskedSlope, FaceTraits, Faked, faked, matching};
+use crate::style::read::{FaceSource, FamilyName};
+
+/// An `@font-face` rule with what its files hold.
+#[derive(Clone)]
+pub struct WebFace {
+    /// The rule.
+    pub placed: PlacedFace,
+    /// For each source of the rule, in order: the face of its file, or why there
+    /// is none. `local()` sources have none here.
+    pub files: Vec<Option<Result<WebFile, String>>>,
+}
+
+/// A file that a rule loads.
+#[derive(Clone)]
+pub struct WebFile {
+    /// Its name for people.
+    pub name: String,
+    /// Its bytes as they are loaded.
+    pub bytes: u64,
+    /// The face in it.
+    pub face: Rc<Face>,
+}
+
+/// How a text asks for its fonts.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Request<'a> {
+    /// The families, in order.
+    pub families: &'a [FamilyName],
+    /// Weight, width and slope.
+    pub asked: Asked,
+    /// Whether bold may be faked.
+    pub fake_bold: bool,
+    /// Whether italic may be faked.
+    pub fake_italic: bool,
+}
+
+impl<'a> Request<'a> {
+    /// What `style` asks for.
+    pub fn of(style: &'a TextStyle) -> Self {
+        Request {
+            families: &style.families,
+            asked: Asked {
+                weight: style.weight,
+                stretch: style.stretch,
+                slope: match style.style {
+                    StyleValue::Normal => AskedSlope::Normal,
+                    StyleValue::Italic => AskedSlope::Italic,
+                    StyleValue::Oblique(angle) => AskedSlope::Oblique(angle),
+                },
+            },
+            fake_bold: style.fake_bold,
+            fake_italic: style.fake_italic,
+        }
+    }
+}
+
+/// The fonts that exist for a text: web fonts, and those of a device.
+#[derive(Clone, Copy)]
+pub struct Fonts<'a> {
+    /// The `@font-face` rules, in the order of the sheets.
+    pub web: &'a [WebFace],
+    /// The device; `None` where nothing is installed.
+    pub device: Option<&'a Device<'a>>,
+    /// Whether web fonts are still on their way.
+    pub before_load: bool,
+}
+
+/// A face of a stack.
+#[derive(Clone)]
+pub struct Candidate {
+    /// The entry of the stack that it comes from, counted from 0.
+    pub entry: usize,
+    /// The family, as the stack names it.
+    pub family: String,
+    /// The face, as it names itself.
+    pub name: String,
+    /// Where it comes from.
+    pub origin: Origin,
+    /// Its `unicode-range`.
+    pub range: Option<CharacterSet>,
+    /// Its measurements; `None` where it is known by name only.
+    pub face: Option<Rc<Face>>,
+    /// Of a face known by name only, the scripts that it is made for.
+    pub scripts: Vec<String>,
+    /// What it offers.
+    pub traits: FaceTraits,
+    /// What the browser fakes with it.
+    pub faked: Faked,
+}
+
+/// Where a face comes from.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case", tag = "kind")]
+pub enum Origin {
+    /// A file that an `@font-face` rule loads.
+    Web {
+        /// The file.
+        file: String,
+        /// The rule: its sheet and line.
+        rule: String,
+    },
+    /// An installed face that an `@font-face` rule names.
+    Local {
+        /// The name in `local()`.
+        name: String,
+        /// The rule: its sheet and line.
+        rule: String,
+    },
+    /// An installed family.
+    Installed,
+    /// A font given by itself.
+    Given,
+}
+
+/// Why an entry of a stack gives no face.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case", tag = "why")]
+pub enum Absent {
+    /// No `@font-face` rule defines the family, and it is not installed.
+    NotInstalled,
+    /// The device has nothing for the generic family, or it is not known what.
+    NoGeneric,
+    /// No source of its rules can be had.
+    NoSource {
+        /// What was tried, with the reason.
+        tried: Vec<String>,
+    },
+    /// Its files are still on their way.
+    Loading {
+        /// `font-display` of the rule.
+        display: String,
+    },
+}
+
+impl Absent {
+    /// The reason in words.
+    pub fn label(&self) -> String {
+        match self {
+            Absent::NotInstalled => "not installed".to_owned(),
+            Absent::NoGeneric => "not known what this platform uses for it".to_owned(),
+            Absent::NoSource { tried } => format!("cannot be had ({})", tried.join("; ")),
+            Absent::Loading { display } => format!("still loading (font-display: {display})"),
+        }
+    }
+}
+
+/// One entry of a stack on a device.
+#[derive(Clone)]
+pub struct Entry {
+    /// The family, as the stack names it.
+    pub family: FamilyName,
+    /// The installed family that a generic one stands for.
+    pub stands_for: Option<String>,
+    /// Why it gives no face; `None` where it gives some.
+    pub absent: Option<Absent>,
+}
+
+/// A stack on a device.
+#[derive(Clone)]
+pub struct Resolved {
+    /// The entries, in order.
+    pub entries: Vec<Entry>,
+    /// The faces, in the order in which they are tried.
+    pub candidates: Vec<Candidate>,
+}
+
+/// What `request` comes down to with `fonts`.
+pub fn resolve(request: &Request<'_>, fonts: Fonts<'_>) -> Resolved {
+    let mut resolved = Resolved {
+        entries: Vec::with_capacity(request.families.len()),
+        candidates: Vec::new(),
+    };
+    for (number, family) in request.families.iter().enumerate() {
+        let mut entry = Entry {
+            family: family.clone(),
+            stands_for: None,
+            absent: None,
+        };
+        let before = resolved.candidates.len();
+        entry.absent = match family {
+            FamilyName::Generic(keyword) => {
+                match fonts.device.and_then(|device| device.generic(keyword)) {
+                    Some(family) => {
+                        entry.stands_for = Some(family.name.clone());
+                        installed(request, number, &family.name, family, fonts, &mut resolved)
+                    }
+                    None => Some(Absent::NoGeneric),
+                }
+            }
+            FamilyName::Named(name) => named(request, number, name, fonts, &mut resolved),
+        };
+        debug_assert!(entry.absent.is_some() || resolved.candidates.len() > before);
+        resolved.entries.push(entry);
+    }
+    resolved
+}
+
+fn named(
+    request: &Request<'_>,
+    number: usize,
+    name: &str,
+    fonts: Fonts<'_>,
+    resolved: &mut Resolved,
+) -> Option<Absent> {
+    let rules: Vec<&WebFace> = fonts
+        .web
+        .iter()
+        .filter(|rule| {
+            let family = rule.placed.face.family.as_deref();
+            family.is_some_and(|family| same_family(family, name))
+        })
+        .collect();
+    let own = fonts.device.and_then(|device| device.family(name));
+    if rules.is_empty() {
+        return match own {
+            Some(family) => installed(request, number, name, family, fonts, resolved),
+            None => Some(Absent::NotInstalled),
+        };
+    }
+    let absent = defined(request, number, name, &rules, fonts, resolved);
+    match (&absent, own) {
+        // Browsers turn to an installed family of that name where no source of
+        // the rules can be had.
+        (Some(Absent::NoSource { .. }), Some(family)) => {
+            installed(request, number, name, family, fonts, resolved)
+        }
+        _ => absent,
+    }
+}
+
+/// Family names are compared without regard to case (CSS Fonts 4, §5.1).
+fn same_family(a: &str, b: &str) -> bool {
+    a == b || a.to_lowercase() == b.to_lowercase()
+}
+
+/// What a source of a rule gives.
+enum Source {
+    Web(WebFile),
+    Local(String, Option<Rc<Face>>, Vec<String>),
+}
+
+fn defined(
+    request: &Request<'_>,
+    number: usize,
+    name: &str,
+    rules: &[&WebFace],
+    fonts: Fonts<'_>,
+    resolved: &mut Resolved,
+) -> Option<Absent> {
+    let mut tried = Vec::new();
+    let usable: Vec<(&WebFace, Source)> = rules
+        .iter()
+        .filter_map(|rule| Some((*rule, source(rule, fonts, &mut tried)?)))
+        .collect();
+    let traits: Vec<FaceTraits> = usable.iter().map(|(rule, _)| traits(&rule.placed)).collect();
+    let picked = matching(&traits, request.asked);
+    let mut loading = None;
+    // The last rule is looked at first.
+    for place in picked.into_iter().rev() {
+        let (rule, source) = &usable[place];
+        let placed = &rule.placed;
+        let line = format!("{}:{}", placed.file, placed.line);
+        let (origin, face, scripts, label) = match source {
+            Source::Web(_) if fonts.before_load => {
+                let display = placed.face.display.clone().unwrap_or_else(|| "auto".to_owned());
+                loading.get_or_insert(Absent::Loading { display });
+                continue;
+            }
+            Source::Web(file) => (
+                Origin::Web {
+                    file: file.name.clone(),
+                    rule: line,
+                },
+                Some(file.face.clone()),
+                Vec::new(),
+                file.face.names().label(),
+            ),
+            Source::Local(local, face, scripts) => (
+                Origin::Local {
+                    name: local.clone(),
+                    rule: line,
+                },
+                face.clone(),
+                scripts.clone(),
+                local.clone(),
+            ),
+        };
+        resolved.candidates.push(Candidate {
+            entry: number,
+            family: name.to_owned(),
+            name: label,
+            origin,
+            range: placed.face.range.clone(),
+            face,
+            scripts,
+            traits: traits[place],
+            faked: faked(&traits[place], request.asked, request.fake_bold, request.fake_italic),
+        });
+    }
+    let gave = resolved.candidates.last().is_some_and(|last| last.entry == number);
+    match (gave, loading) {
+        (true, _) => None,
+        (false, Some(loading)) => Some(loading),
+        (false, None) => Some(Absent::NoSource { tried }),
+    }
+}
+
+/// The first source of `rule` that can be had.
+fn source(rule: &WebFace, fonts: Fonts<'_>, tried: &mut Vec<String>) -> Option<Source> {
+    for (source, file) in rule.placed.face.sources.iter().zip(&rule.files) {
+        match (source, file) {
+            (FaceSource::Url { url, .. }, Some(Err(reason))) => {
+                tried.push(format!("{url}: {reason}"));
+            }
+            (FaceSource::Url { .. }, Some(Ok(file))) => return Some(Source::Web(file.clone())),
+            (FaceSource::Url { url, .. }, None) => tried.push(format!("{url}: not read")),
+            (FaceSource::Local { name }, _) => {
+                let found = fonts.device.and_then(|device| Some((device, device.local(name)?)));
+                match found {
+                    Some((device, (family, face))) => {
+                        let measured = device.face(family, face);
+                        return Some(Source::Local(name.clone(), measured, family.scripts.clone()));
+                    }
+                    None => tried.push(format!("local({name}): not installed")),
+                }
+            }
+        }
+    }
+    None
+}
+
+fn traits(placed: &PlacedFace) -> FaceTraits {
+    FaceTraits {
+        weight: placed.face.weight,
+        stretch: placed.face.stretch,
+        style: placed.face.style,
+    }
+}
+
+fn installed(
+    request: &Request<'_>,
+    number: usize,
+    name: &str,
+    family: &Family,
+    fonts: Fonts<'_>,
+    resolved: &mut Resolved,
+) -> Option<Absent> {
+    let device = fonts.device?;
+    let traits: Vec<FaceTraits> = family.faces.iter().map(PlatformFace::traits).collect();
+    let plain = PlatformFace {
+        // The names of its faces are not known, only that it is there.
+        full: family.name.clone(),
+        weight: 400.0,
+        style: Slope::Normal,
+        postscript: None,
+        card: None,
+    };
+    let picked = matching(&traits, request.asked).first().copied();
+    let face = picked.map_or(&plain, |place| &family.faces[place]);
+    let traits = face.traits();
+    resolved.candidates.push(Candidate {
+        entry: number,
+        family: name.to_owned(),
+        name: face.full.clone(),
+        origin: Origin::Installed,
+        range: None,
+        face: device.face(family, face),
+        scripts: family.scripts.clone(),
+        traits,
+        faked: match picked {
+            Some(_) => faked(&traits, request.asked, request.fake_bold, request.fake_italic),
+            None => Faked::default(),
+        },
+    });
+    None
+}
+
+impl Candidate {
+    /// A face by itself, at this place of a stack.
+    pub fn given(entry: usize, face: Rc<Face>) -> Self {
+        use crate::style::read::{FaceStyle, Range};
+        Candidate {
+            entry,
+            family: face.names().family.clone(),
+            name: face.names().label(),
+            origin: Origin::Given,
+            range: None,
+            scripts: Vec::new(),
+            traits: FaceTraits {
+                weight: Range::only(face.weight()),
+                stretch: Range::only(face.width()),
+                style: FaceStyle::Normal,
+            },
+            faked: Faked::default(),
+            face: Some(face),
+        }
+    }
+}

@@ -1,0 +1,99 @@
+//! A platform with the measurements of its faces at hand.
+
+use std::cell::RefCell;
+use std::collections::HashMap;
+use std::rc::Rc;
+
+use super::{Family, Found, Known, Platform, PlatformFace};
+use crate::font::{Card, Face, Slope};
+use crate::platform::as_face;
+use crate::style::matching::FaceTraits;
+use crate::style::read::{FaceStyle, Range};
+
+/// Where the measurements of a platform's faces come from.
+pub type Measure<'a> = dyn Fn(Found<'_>) -> Option<Face> + 'a;
+
+/// A platform whose faces can be looked at.
+pub struct Device<'a> {
+    platform: &'a Platform,
+    measure: Box<Measure<'a>>,
+    measured: RefCell<HashMap<String, Option<Rc<Face>>>>,
+}
+
+impl<'a> Device<'a> {
+    /// A device of the built-in catalogue.
+    pub fn built_in(platform: &'a Platform) -> Self {
+        Self::new(platform, |found| {
+            let card: Card = super::builtin_card(found.face.card.as_deref()?)?;
+            as_face(found, card).ok()
+        })
+    }
+
+    /// A device whose faces `measure` knows.
+    pub fn new(platform: &'a Platform, measure: impl Fn(Found<'_>) -> Option<Face> + 'a) -> Self {
+        Device {
+            platform,
+            measure: Box::new(measure),
+            measured: RefCell::default(),
+        }
+    }
+
+    /// The platform.
+    pub fn platform(&self) -> &'a Platform {
+        self.platform
+    }
+
+    /// The installed family called `name`, whatever its case (CSS Fonts 4,
+    /// §5.1).
+    pub fn family(&self, name: &str) -> Option<&'a Family> {
+        let mut families = self.platform.families.iter();
+        families.find(|family| family.name.eq_ignore_ascii_case(name))
+    }
+
+    /// The family that a generic family stands for.
+    pub fn generic(&self, keyword: &str) -> Option<&'a Family> {
+        self.family(self.platform.generic.get(keyword)?)
+    }
+
+    /// The face that `local(name)` means: by full or PostScript name.
+    pub fn local(&self, name: &str) -> Option<(&'a Family, &'a PlatformFace)> {
+        let same = |other: &str| other.eq_ignore_ascii_case(name);
+        self.platform.families.iter().find_map(|family| {
+            let named = |face: &&PlatformFace| {
+                same(&face.full) || face.postscript.as_deref().is_some_and(same)
+            };
+            family.faces.iter().find(named).map(|face| (family, face))
+        })
+    }
+
+    /// The measurements of a face; `None` where it is known by name only.
+    pub fn face(&self, family: &Family, face: &PlatformFace) -> Option<Rc<Face>> {
+        if family.known == Known::ByName && face.card.is_none() {
+            return None;
+        }
+        let mut measured = self.measured.borrow_mut();
+        if let Some(known) = measured.get(&face.full) {
+            return known.clone();
+        }
+        let found = (self.measure)(Found { family, face }).map(Rc::new);
+        measured.insert(face.full.clone(), found.clone());
+        found
+    }
+}
+
+impl PlatformFace {
+    /// What the face offers to font matching.
+    pub fn traits(&self) -> FaceTraits {
+        FaceTraits {
+            weight: Range::only(self.weight),
+            stretch: Range::only(100.0),
+            style: match self.style {
+                Slope::Normal => FaceStyle::Normal,
+                Slope::Italic => FaceStyle::Italic,
+                Slope::Oblique => FaceStyle::Oblique {
+                    angles: Range::only(14.0),
+                },
+            },
+        }
+    }
+}
