@@ -417,7 +417,12 @@ pub struct StackArgs {
     pub fonts: Vec<PathBuf>,
 
     /// The stack, as font-family takes it
-    #[arg(long, value_name = "FAMILIES", conflicts_with = "fonts", help_heading = "Stack")]
+    #[arg(
+        long,
+        value_name = "FAMILIES",
+        conflicts_with = "fonts",
+        help_heading = "Stack"
+    )]
     pub stack: Option<String>,
 
     /// A style sheet with @font-face rules; may be repeated

@@ -150,7 +150,11 @@ impl Project {
 
     fn check(&self) -> Result<(), String> {
         for content in &self.content {
-            if let Some(role) = content.role.as_ref().filter(|role| !self.role.contains_key(*role)) {
+            if let Some(role) = content
+                .role
+                .as_ref()
+                .filter(|role| !self.role.contains_key(*role))
+            {
                 return Err(format!(
                     "content names the role {role:?}, but there is no [role.{role}]"
                 ));
@@ -164,12 +168,21 @@ impl Project {
                     role.stack
                 ));
             }
-            if role.weight.is_some_and(|weight| !(1.0..=1000.0).contains(&weight)) {
+            if role
+                .weight
+                .is_some_and(|weight| !(1.0..=1000.0).contains(&weight))
+            {
                 return Err(format!("role.{name}.weight: weights go from 1 to 1000"));
             }
             let styles = ["normal", "italic", "oblique"];
-            if role.style.as_ref().is_some_and(|style| !styles.contains(&style.as_str())) {
-                return Err(format!("role.{name}.style: it is normal, italic or oblique"));
+            if role
+                .style
+                .as_ref()
+                .is_some_and(|style| !styles.contains(&style.as_str()))
+            {
+                return Err(format!(
+                    "role.{name}.style: it is normal, italic or oblique"
+                ));
             }
         }
         Ok(())
@@ -182,7 +195,10 @@ impl Project {
 
     /// A name of a platform, where it is a file as its path.
     pub fn platform(&self, name: &str) -> String {
-        if Path::new(name).extension().is_some_and(|ending| ending == "toml") {
+        if Path::new(name)
+            .extension()
+            .is_some_and(|ending| ending == "toml")
+        {
             self.path(name).display().to_string()
         } else {
             name.to_owned()

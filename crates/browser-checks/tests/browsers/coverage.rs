@@ -4,11 +4,12 @@
 use std::fmt::Write as _;
 use std::fs;
 
-use serde_json::{Value, json};
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{GapCause, cover};
 use tidy_lattice_core::need::{Need, Source};
+
+use crate::shown_fonts::shown_fonts;
 
 /// Stacks of file names.
 const STACKS: [&[&str]; 4] = [
@@ -89,7 +90,7 @@ fn clusters_show_in_the_font_that_serves_them() {
          return [...document.fonts].every(face => face.status === 'loaded');",
     );
     assert!(loaded);
-    let shown = shown_fonts(&browser);
+    let shown = shown_fonts(&browser, "p");
     assert_eq!(shown.len(), STACKS.len() * clusters.len());
 
     let (mut served, mut faults) = (0, Vec::new());
@@ -100,12 +101,12 @@ fn clusters_show_in_the_font_that_serves_them() {
         match serving(stack, cluster) {
             Ok(name) => {
                 served += 1;
-                if *shown != [(name.clone(), true)] {
+                if !matches!(shown.as_slice(), [font] if font.web && font.postscript == name) {
                     faults.push(format!("{cluster:?}: said {name}, shown {shown:?}"));
                 }
             }
             // What the stack has only in another variant is the device's.
-            Err(GapCause::Variation { .. }) if shown.iter().any(|(_, web)| *web) => {
+            Err(GapCause::Variation { .. }) if shown.iter().any(|font| font.web) => {
                 faults.push(format!("{cluster:?}: said the device, shown {shown:?}"));
             }
             Err(_) => {}
@@ -131,37 +132,4 @@ fn serving(stack: &[Face], cluster: &str) -> Result<String, GapCause> {
         Some(font) => Ok(stack[font].names().postscript.clone().unwrap_or_default()),
         None => Err(coverage.gaps.remove(0).cause),
     }
-}
-
-/// For each paragraph the fonts that Chromium used: PostScript name, and whether
-/// it is a web font.
-fn shown_fonts(browser: &Browser) -> Vec<Vec<(String, bool)>> {
-    browser.devtools("DOM.enable", json!({}));
-    browser.devtools("CSS.enable", json!({}));
-    let document = browser.devtools("DOM.getDocument", json!({"depth": 1}));
-    let paragraphs = browser.devtools(
-        "DOM.querySelectorAll",
-        json!({"nodeId": document["root"]["nodeId"], "selector": "p"}),
-    );
-    let nodes = paragraphs["nodeIds"]
-        .as_array()
-        .cloned()
-        .unwrap_or_default();
-    nodes
-        .into_iter()
-        .map(|node| {
-            let answer = browser.devtools("CSS.getPlatformFontsForNode", json!({"nodeId": node}));
-            let fonts = answer["fonts"].as_array().cloned().unwrap_or_default();
-            let name = |font: &Value| {
-                font["postScriptName"]
-                    .as_str()
-                    .unwrap_or_default()
-                    .to_owned()
-            };
-            fonts
-                .iter()
-                .map(|font| (name(font), font["isCustomFont"] == true))
-                .collect()
-        })
-        .collect()
 }

@@ -6,5 +6,7 @@ mod line_heights;
 mod pairs;
 mod rounding;
 mod shift;
+mod shown_fonts;
 mod stand_ins;
+mod traces;
 mod writing;

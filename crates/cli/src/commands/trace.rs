@@ -82,7 +82,12 @@ pub fn run(args: &TraceArgs, json: bool) -> Result<Outcome, CliError> {
         show::trace::view(&traced)
     })?;
     Ok(Outcome::of(traced.platforms.iter().any(|platform| {
-        platform.trace.left > 0 || platform.trace.pieces.iter().any(|piece| piece.flaw.is_some())
+        platform.trace.left > 0
+            || platform
+                .trace
+                .pieces
+                .iter()
+                .any(|piece| piece.flaw.is_some())
     })))
 }
 
@@ -93,7 +98,9 @@ fn text(named: &str) -> Result<String, CliError> {
         named.to_owned()
     };
     if text.trim().is_empty() {
-        return Err(CliError::Usage("the text is empty; nothing to trace".to_owned()));
+        return Err(CliError::Usage(
+            "the text is empty; nothing to trace".to_owned(),
+        ));
     }
     if text.len() > LONGEST {
         return Err(CliError::Usage(format!(
@@ -113,7 +120,9 @@ fn text(named: &str) -> Result<String, CliError> {
 fn set(stack: &mut NamedStack, args: &TraceArgs) -> Result<(), CliError> {
     if let Some(weight) = args.weight {
         if !(1.0..=1000.0).contains(&weight) {
-            return Err(CliError::Usage(format!("--weight {weight}: weights go from 1 to 1000")));
+            return Err(CliError::Usage(format!(
+                "--weight {weight}: weights go from 1 to 1000"
+            )));
         }
         stack.style.weight = weight;
     }

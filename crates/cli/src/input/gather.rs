@@ -1,5 +1,6 @@
 //! Font files by path, by folder, and by the family that is installed.
 
+use std::collections::BTreeMap;
 use std::fs;
 use std::path::{Path, PathBuf};
 
@@ -163,6 +164,21 @@ impl Installed {
         let mut fonts = fontdb::Database::new();
         fonts.load_system_fonts();
         Installed(fonts)
+    }
+
+    /// The families that generic families stand for here, as far as the system's
+    /// configuration says.
+    pub fn generics(&self) -> BTreeMap<String, String> {
+        [
+            ("serif", fontdb::Family::Serif),
+            ("sans-serif", fontdb::Family::SansSerif),
+            ("monospace", fontdb::Family::Monospace),
+            ("cursive", fontdb::Family::Cursive),
+            ("fantasy", fontdb::Family::Fantasy),
+        ]
+        .into_iter()
+        .map(|(keyword, family)| (keyword.to_owned(), self.0.family_name(&family).to_owned()))
+        .collect()
     }
 
     /// The files of every face, in order of path and number.

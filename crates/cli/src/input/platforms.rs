@@ -67,7 +67,8 @@ pub fn platform(name: &str, known: &[Platform], limits: Limits) -> Result<Platfo
 
 /// This device: every installed face.
 pub fn here(limits: Limits) -> Result<Platform, CliError> {
-    let files = super::Installed::scan().all();
+    let fonts = super::Installed::scan();
+    let files = fonts.all();
     let faces: Vec<(Face, String)> = files
         .par_iter()
         .filter_map(|file| {
@@ -82,7 +83,9 @@ pub fn here(limits: Limits) -> Result<Platform, CliError> {
         title: "This device".to_owned(),
         about: "What is installed here.".to_owned(),
         versions: Vec::new(),
-        generic: Default::default(),
+        generic: (fonts.generics().into_iter())
+            .filter(|(_, family)| faces.iter().any(|(face, _)| face.names().family == *family))
+            .collect(),
         fonts: Vec::new(),
         families: Vec::new(),
     };

@@ -5,9 +5,7 @@ use std::path::{Path, PathBuf};
 use std::rc::Rc;
 
 use tidy_lattice_core::font::Limits;
-use tidy_lattice_core::lattice::{
-    Candidate, Entry, Fonts, Request, Resolved, WebFace, resolve,
-};
+use tidy_lattice_core::lattice::{Candidate, Entry, Fonts, Request, Resolved, WebFace, resolve};
 use tidy_lattice_core::page::{PageProblem, PlacedFace, TextStyle, font_faces};
 use tidy_lattice_core::platform::{self, Platform};
 use tidy_lattice_core::style::read::{FamilyName, Viewport, families};
@@ -55,19 +53,36 @@ impl NamedStack {
             }
         }
         let mut sheets = args.sheets.clone();
-        if sheets.is_empty() && args.fonts.is_empty()
+        if sheets.is_empty()
+            && args.fonts.is_empty()
             && let Some(project) = &project
         {
-            sheets = project.sheets.iter().map(|sheet| project.path(sheet)).collect();
+            sheets = project
+                .sheets
+                .iter()
+                .map(|sheet| project.path(sheet))
+                .collect();
         }
         let site = site(project.as_ref(), sheets.first().map(PathBuf::as_path));
         let placed = faces_of_sheets(&sheets, &site)?;
         let wanted = |placed: &&PlacedFace| {
-            let family = placed.face.family.as_deref().unwrap_or_default().to_lowercase();
-            style.families.iter().any(|known| known.as_str().to_lowercase() == family)
+            let family = placed
+                .face
+                .family
+                .as_deref()
+                .unwrap_or_default()
+                .to_lowercase();
+            style
+                .families
+                .iter()
+                .any(|known| known.as_str().to_lowercase() == family)
         };
         let mut loader = FontLoader::new(&site, limits);
-        let web = placed.iter().filter(wanted).map(|placed| loader.load(placed)).collect();
+        let web = placed
+            .iter()
+            .filter(wanted)
+            .map(|placed| loader.load(placed))
+            .collect();
         let platforms = if given.is_empty() || !args.platforms.is_empty() {
             named_platforms(&args.platforms, project.as_ref(), limits)?
         } else {
@@ -145,7 +160,10 @@ fn named_families(
         }
     };
     let role = project.role.get(name).ok_or_else(|| {
-        CliError::Usage(format!("the project has no role {name:?}; it has {}", names.join(", ")))
+        CliError::Usage(format!(
+            "the project has no role {name:?}; it has {}",
+            names.join(", ")
+        ))
     })?;
     apply_role(style, role);
     families(&role.stack).ok_or_else(|| invalid(&role.stack))
@@ -168,9 +186,15 @@ pub fn apply_role(style: &mut TextStyle, role: &crate::project::Role) {
 pub fn site(project: Option<&Project>, file: Option<&Path>) -> Site {
     let root = match project {
         Some(project) => project.path(project.root.clone().unwrap_or_default()),
-        None => file.and_then(Path::parent).map(Path::to_owned).unwrap_or_default(),
+        None => file
+            .and_then(Path::parent)
+            .map(Path::to_owned)
+            .unwrap_or_default(),
     };
-    Site { root }
+    Site {
+        root,
+        root_is_known: project.is_some(),
+    }
 }
 
 /// The `@font-face` rules of `sheets`; what cannot be read of them is told.
@@ -188,7 +212,10 @@ pub fn faces_of_sheets(sheets: &[PathBuf], site: &Site) -> Result<Vec<PlacedFace
 
 /// Says what was left out of a page or sheet.
 pub fn tell(problem: &PageProblem) {
-    output::note(&format!("{}:{}: {}", problem.file, problem.line, problem.what));
+    output::note(&format!(
+        "{}:{}: {}",
+        problem.file, problem.line, problem.what
+    ));
 }
 
 /// The platforms called `names`; by default those of the project, else all that
@@ -202,10 +229,17 @@ pub fn named_platforms(
     if names.is_empty()
         && let Some(project) = project
     {
-        names = project.platforms.iter().map(|name| project.platform(name)).collect();
+        names = project
+            .platforms
+            .iter()
+            .map(|name| project.platform(name))
+            .collect();
     }
     if names.is_empty() {
-        names = platform::platforms().iter().map(|known| known.name.clone()).collect();
+        names = platform::platforms()
+            .iter()
+            .map(|known| known.name.clone())
+            .collect();
     }
     names
         .iter()
@@ -215,7 +249,10 @@ pub fn named_platforms(
             } else {
                 platforms::platform(name, platform::platforms(), limits)?
             };
-            let folder = Path::new(name).parent().map(Path::to_owned).unwrap_or_default();
+            let folder = Path::new(name)
+                .parent()
+                .map(Path::to_owned)
+                .unwrap_or_default();
             Ok(NamedPlatform { platform, folder })
         })
         .collect()

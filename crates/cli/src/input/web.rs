@@ -18,14 +18,23 @@ pub const LARGEST: u64 = 32 * 1024 * 1024;
 
 /// `format()` hints that current browsers load.
 const FORMATS: [&str; 9] = [
-    "woff2", "woff", "truetype", "opentype", "collection", "woff2-variations", "woff-variations",
-    "truetype-variations", "opentype-variations",
+    "woff2",
+    "woff",
+    "truetype",
+    "opentype",
+    "collection",
+    "woff2-variations",
+    "woff-variations",
+    "truetype-variations",
+    "opentype-variations",
 ];
 
 /// The files of a site.
 pub struct Site {
     /// The folder that URLs starting with `/` mean.
     pub root: PathBuf,
+    /// Whether the user said so.
+    pub root_is_known: bool,
 }
 
 impl Site {
@@ -40,7 +49,11 @@ impl Site {
         if let Some(path) = lower.strip_prefix("file://") {
             return Ok(decoded(&url[url.len() - path.len()..]));
         }
-        let scheme = url.split(['/', '?', '#']).next().unwrap_or_default().contains(':');
+        let scheme = url
+            .split(['/', '?', '#'])
+            .next()
+            .unwrap_or_default()
+            .contains(':');
         if url.starts_with("//") || scheme {
             return Err(Unread::Remote);
         }
@@ -49,7 +62,9 @@ impl Site {
             return Err(Unread::Unreadable("the URL is empty".to_owned()));
         }
         Ok(match path.strip_prefix("/") {
-            Ok(path) => tidied(&self.root.join(path)),
+            // A page that is opened as a file means the file system's root.
+            Ok(below) if !self.root_is_known && !self.root.join(below).exists() => path,
+            Ok(below) => tidied(&self.root.join(below)),
             Err(_) => tidied(&Path::new(base).parent().unwrap_or(Path::new("")).join(path)),
         })
     }
@@ -98,9 +113,10 @@ fn tidied(path: &Path) -> PathBuf {
         match part {
             Component::CurDir => {}
             Component::ParentDir
-                if tidy.components().next_back().is_some_and(|last| {
-                    matches!(last, Component::Normal(_))
-                }) =>
+                if tidy
+                    .components()
+                    .next_back()
+                    .is_some_and(|last| matches!(last, Component::Normal(_))) =>
             {
                 tidy.pop();
             }
@@ -157,9 +173,7 @@ impl<'a> FontLoader<'a> {
         let limits = self.limits;
         self.known
             .entry(path)
-            .or_insert_with_key(|path| {
-                open(path, limits).map_err(|error| error.without_path())
-            })
+            .or_insert_with_key(|path| open(path, limits).map_err(|error| error.without_path()))
             .clone()
     }
 }

@@ -16,9 +16,9 @@ const MOST_POINTS: usize = 6;
 pub fn view(traced: &Traced) -> String {
     let mut groups: Vec<(Vec<&PlatformTrace>, &PlatformTrace)> = Vec::new();
     for platform in &traced.platforms {
-        let same = groups.iter_mut().find(|(_, first)| {
-            shown(first) == shown(platform)
-        });
+        let same = groups
+            .iter_mut()
+            .find(|(_, first)| shown(first) == shown(platform));
         match same {
             Some((members, _)) => members.push(platform),
             None => groups.push((vec![platform], platform)),
@@ -26,7 +26,10 @@ pub fn view(traced: &Traced) -> String {
     }
     let mut view = verdict(traced, groups.len());
     for (members, first) in &groups {
-        let titles: Vec<&str> = members.iter().filter_map(|one| one.title.as_deref()).collect();
+        let titles: Vec<&str> = members
+            .iter()
+            .filter_map(|one| one.title.as_deref())
+            .collect();
         if !titles.is_empty() {
             let _ = write!(view, "\n{}\n", styled(TITLE, &titles.join(", ")));
         } else {
@@ -46,23 +49,41 @@ fn shown(platform: &PlatformTrace) -> impl PartialEq + use<'_> {
         .iter()
         .map(|piece| (&piece.text, &piece.font, piece.flaw))
         .collect();
-    let stack: Vec<_> = platform.trace.stack.iter().map(|entry| &entry.absent).collect();
+    let stack: Vec<_> = platform
+        .trace
+        .stack
+        .iter()
+        .map(|entry| &entry.absent)
+        .collect();
     (pieces, stack)
 }
 
 fn verdict(traced: &Traced, groups: usize) -> String {
-    let worst = traced.platforms.iter().max_by_key(|platform| platform.trace.left);
+    let worst = traced
+        .platforms
+        .iter()
+        .max_by_key(|platform| platform.trace.left);
     let Some(worst) = worst else {
         return String::new();
     };
     let all = count(worst.trace.clusters, "cluster", "clusters");
-    let when = if traced.before_load { " while web fonts load" } else { "" };
-    let flaws = traced
-        .platforms
-        .iter()
-        .any(|platform| platform.trace.pieces.iter().any(|piece| piece.flaw.is_some()));
+    let when = if traced.before_load {
+        " while web fonts load"
+    } else {
+        ""
+    };
+    let flaws = traced.platforms.iter().any(|platform| {
+        platform
+            .trace
+            .pieces
+            .iter()
+            .any(|piece| piece.flaw.is_some())
+    });
     let text = if worst.trace.left > 0 {
-        let left = traced.platforms.iter().filter(|platform| platform.trace.left > 0);
+        let left = traced
+            .platforms
+            .iter()
+            .filter(|platform| platform.trace.left > 0);
         let on = match (left.count(), traced.platforms.len()) {
             (_, 1) => String::new(),
             (some, all) if some == all => " on every platform".to_owned(),
@@ -70,12 +91,21 @@ fn verdict(traced: &Traced, groups: usize) -> String {
         };
         styled(
             BAD,
-            &format!("Up to {} of {all} are left to the browser{on}{when}.", worst.trace.left),
+            &format!(
+                "Up to {} of {all} are left to the browser{on}{when}.",
+                worst.trace.left
+            ),
         )
     } else if flaws {
-        styled(BAD, &format!("The stack has all {all}{when}, but some are drawn wrongly."))
+        styled(
+            BAD,
+            &format!("The stack has all {all}{when}, but some are drawn wrongly."),
+        )
     } else {
-        styled(GOOD, &format!("A font of the stack shows each of {all}{when}."))
+        styled(
+            GOOD,
+            &format!("A font of the stack shows each of {all}{when}."),
+        )
     };
     let spread = if groups > 1 {
         format!(" Platforms show it in {groups} ways.")
@@ -130,7 +160,11 @@ fn quoted(text: &str) -> String {
     const LONGEST: usize = 40;
     let text = text.replace(['\n', '\r', '\t'], " ");
     let shown: String = text.chars().take(LONGEST).collect();
-    let rest = if text.chars().count() > LONGEST { "…" } else { "" };
+    let rest = if text.chars().count() > LONGEST {
+        "…"
+    } else {
+        ""
+    };
     format!("{}{rest}", safe(shown.trim_end()))
 }
 
@@ -196,7 +230,12 @@ fn reason(why: &Passed) -> String {
 }
 
 fn points(code_points: &[String]) -> String {
-    let listed = code_points.iter().take(MOST_POINTS).cloned().collect::<Vec<_>>().join(" ");
+    let listed = code_points
+        .iter()
+        .take(MOST_POINTS)
+        .cloned()
+        .collect::<Vec<_>>()
+        .join(" ");
     match code_points.len().saturating_sub(MOST_POINTS) {
         0 => listed,
         more => format!("{listed} and {more} more"),
@@ -208,7 +247,11 @@ fn absent(platform: &PlatformTrace) -> String {
     let mut text = String::new();
     let absent = |entry: &TracedEntry| {
         let why = entry.absent.as_ref()?;
-        Some(format!(" {}: {}", safe(entry.family.as_str()), safe(&why.label())))
+        Some(format!(
+            " {}: {}",
+            safe(entry.family.as_str()),
+            safe(&why.label())
+        ))
     };
     for line in platform.trace.stack.iter().filter_map(absent) {
         let _ = writeln!(text, "{}", styled(FAINT, &line));

@@ -84,6 +84,15 @@ pub fn fit_within(face: Repertoire<'_>, shaper: &mut Shaper<'_>, cluster: &str) 
         .chars()
         .filter(|c| !ignorable.contains(*c))
         .collect();
+    // Outside of its range a face does not serve an equivalent spelling either.
+    let outside: Vec<char> = spelled
+        .iter()
+        .copied()
+        .filter(|c| !face.admits(*c))
+        .collect();
+    if !outside.is_empty() {
+        return Fit::Lacks(outside);
+    }
     let lacking = lacking(face, &spelled);
     if !lacking.is_empty() {
         return Fit::Lacks(lacking);

@@ -45,9 +45,13 @@ pub(super) fn flaw(face: &Face, prober: &mut Prober<'_>, cluster: &str) -> Optio
     let script = script_name(CodePointMapData::<Script>::new().get(first));
     if let Body::Card(card) = face.body() {
         let works = card.card().shaping.get(&script)?;
-        let need = [ShapingNeed::Joining, ShapingNeed::Conjuncts, ShapingNeed::Stacks]
-            .into_iter()
-            .find(|need| script_needs(&script, *need))?;
+        let need = [
+            ShapingNeed::Joining,
+            ShapingNeed::Conjuncts,
+            ShapingNeed::Stacks,
+        ]
+        .into_iter()
+        .find(|need| script_needs(&script, *need))?;
         return (*works == Works::Missing).then_some(Flaw::Unshaped { need });
     }
     let categories = CodePointMapData::<GeneralCategory>::new();
@@ -59,19 +63,28 @@ pub(super) fn flaw(face: &Face, prober: &mut Prober<'_>, cluster: &str) -> Optio
             return Some(Flaw::Circle);
         }
     }
-    let mut lacks = |need: ShapingNeed, text: &str| {
-        (script_needs(&script, need) && !prober.meets(need, text)).then_some(Flaw::Unshaped { need })
+    // A letter that only joins on one side joins as the others do.
+    let joiner = match CodePointMapData::<JoiningType>::new().get(first) {
+        JoiningType::DualJoining => Some(first),
+        JoiningType::RightJoining | JoiningType::LeftJoining => prober.joining_letter(&script),
+        _ => None,
     };
-    let joining = CodePointMapData::<JoiningType>::new().get(first);
-    if joining == JoiningType::DualJoining
-        && let Some(flaw) = lacks(ShapingNeed::Joining, &first.to_string())
+    let mut lacks = |need: ShapingNeed, text: &str| {
+        (script_needs(&script, need) && !prober.meets(need, text))
+            .then_some(Flaw::Unshaped { need })
+    };
+    if let Some(joiner) = joiner
+        && let Some(flaw) = lacks(ShapingNeed::Joining, &joiner.to_string())
     {
         return Some(flaw);
     }
     let joined = viramas(cluster);
     // A virama at the end shows itself.
     if !joined.is_empty()
-        && cluster.chars().last().is_some_and(|last| !joined.contains(&last))
+        && cluster
+            .chars()
+            .last()
+            .is_some_and(|last| !joined.contains(&last))
         && let Some(flaw) = lacks(ShapingNeed::Conjuncts, cluster)
     {
         return Some(flaw);

@@ -12,10 +12,10 @@ mod trace;
 pub use fit::{Fit, Repertoire, fit, fit_within};
 pub use forms::Flaw;
 pub use serve::{Cell, Coverage, FontShare, Gap, GapCause, Row, cover};
+pub use serving::{Judge, Passed, Presentation, Served};
 pub use shaping::{
     Prober, ScriptShaping, ShapingCheck, ShapingNeed, needs_shaping, scripts_shaped,
 };
-pub use serving::{Judge, Passed, Presentation, Served};
 pub use stack::{
     Absent, Candidate, Entry, Fonts, Origin, Request, Resolved, WebFace, WebFile, resolve,
 };

@@ -80,7 +80,10 @@ impl<'a> Judge<'a> {
     pub fn new(candidates: &'a [Candidate]) -> Self {
         Judge {
             candidates,
-            shapers: candidates.iter().map(|one| one.face.as_deref().map(Shaper::new)).collect(),
+            shapers: candidates
+                .iter()
+                .map(|one| one.face.as_deref().map(Shaper::new))
+                .collect(),
             probers: candidates.iter().map(|_| None).collect(),
             known: HashMap::new(),
         }
@@ -203,10 +206,12 @@ impl<'a> Judge<'a> {
     /// The face that gives blanks their width: the first that has a space.
     /// Blanks never cause fallback, as every face has one.
     pub fn serve_blank(&self) -> Option<usize> {
-        self.candidates.iter().position(|candidate| match &candidate.face {
-            Some(face) => Repertoire::new(face, candidate.range.as_ref()).maps(' '),
-            None => true,
-        })
+        self.candidates
+            .iter()
+            .position(|candidate| match &candidate.face {
+                Some(face) => Repertoire::new(face, candidate.range.as_ref()).maps(' '),
+                None => true,
+            })
     }
 }
 
@@ -222,8 +227,10 @@ fn presented(cluster: &str, presentation: Presentation) -> Option<String> {
     let mut characters = cluster.chars();
     let first = characters.next()?;
     let plain = characters.next().is_none();
-    // Digits and signs that are emoji only in sequences stay text.
-    let emoji = CodePointSetData::new::<Emoji>().contains(first) && !first.is_ascii();
+    // Digits and signs, which are emoji only in sequences, become emoji too, but
+    // stay as they are where text is asked for.
+    let emoji = CodePointSetData::new::<Emoji>().contains(first)
+        && (presentation == Presentation::Emoji || !first.is_ascii());
     (plain && emoji).then(|| format!("{first}{selector}"))
 }
 

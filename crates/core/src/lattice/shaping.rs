@@ -2,7 +2,7 @@
 //! conjuncts, reordering, marks in their place. Found out by shaping probes of
 //! our own, not by looking for feature tags.
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 use std::sync::LazyLock;
 
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, JoiningType, Script};
@@ -160,6 +160,8 @@ pub struct Prober<'a> {
     shaper: Shaper<'a>,
     /// Glyphs that GPOS places on others.
     placed: HashSet<u32>,
+    /// By script, a letter that joins on both sides.
+    joiners: HashMap<String, Option<char>>,
 }
 
 impl<'a> Prober<'a> {
@@ -170,6 +172,7 @@ impl<'a> Prober<'a> {
             face,
             shaper: Shaper::new(face),
             placed: effect.inputs.into_iter().collect(),
+            joiners: HashMap::new(),
         }
     }
 
@@ -204,6 +207,17 @@ impl<'a> Prober<'a> {
 
     fn has(&self, character: char) -> bool {
         character == '\u{200d}' || self.face.maps(character)
+    }
+
+    /// The first letter of `script` that joins on both sides and that the face
+    /// has.
+    pub(super) fn joining_letter(&mut self, script: &str) -> Option<char> {
+        if let Some(known) = self.joiners.get(script) {
+            return *known;
+        }
+        let first = self.joining_letters(script).first().copied();
+        self.joiners.insert(script.to_owned(), first);
+        first
     }
 
     /// Letters of `script` that join on both sides and that the face has.

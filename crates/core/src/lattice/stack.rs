@@ -91,6 +91,8 @@ pub struct Candidate {
     pub family: String,
     /// The face, as it names itself.
     pub name: String,
+    /// Its PostScript name, where it has one.
+    pub postscript: Option<String>,
     /// Where it comes from.
     pub origin: Origin,
     /// Its `unicode-range`.
@@ -253,7 +255,7 @@ fn same_family(a: &str, b: &str) -> bool {
 /// What a source of a rule gives.
 enum Source {
     Web(WebFile),
-    Local(String, Option<Rc<Face>>, Vec<String>),
+    Local(String, Option<String>, Option<Rc<Face>>, Vec<String>),
 }
 
 fn defined(
@@ -269,7 +271,10 @@ fn defined(
         .iter()
         .filter_map(|rule| Some((*rule, source(rule, fonts, &mut tried)?)))
         .collect();
-    let traits: Vec<FaceTraits> = usable.iter().map(|(rule, _)| traits(&rule.placed)).collect();
+    let traits: Vec<FaceTraits> = usable
+        .iter()
+        .map(|(rule, _)| traits(&rule.placed))
+        .collect();
     let picked = matching(&traits, request.asked);
     let mut loading = None;
     // The last rule is looked at first.
@@ -277,9 +282,13 @@ fn defined(
         let (rule, source) = &usable[place];
         let placed = &rule.placed;
         let line = format!("{}:{}", placed.file, placed.line);
-        let (origin, face, scripts, label) = match source {
+        let (origin, face, scripts, label, postscript) = match source {
             Source::Web(_) if fonts.before_load => {
-                let display = placed.face.display.clone().unwrap_or_else(|| "auto".to_owned());
+                let display = placed
+                    .face
+                    .display
+                    .clone()
+                    .unwrap_or_else(|| "auto".to_owned());
                 loading.get_or_insert(Absent::Loading { display });
                 continue;
             }
@@ -291,8 +300,9 @@ fn defined(
                 Some(file.face.clone()),
                 Vec::new(),
                 file.face.names().label(),
+                file.face.names().postscript.clone(),
             ),
-            Source::Local(local, face, scripts) => (
+            Source::Local(local, postscript, face, scripts) => (
                 Origin::Local {
                     name: local.clone(),
                     rule: line,
@@ -300,21 +310,31 @@ fn defined(
                 face.clone(),
                 scripts.clone(),
                 local.clone(),
+                postscript.clone(),
             ),
         };
         resolved.candidates.push(Candidate {
             entry: number,
             family: name.to_owned(),
             name: label,
+            postscript,
             origin,
             range: placed.face.range.clone(),
             face,
             scripts,
             traits: traits[place],
-            faked: faked(&traits[place], request.asked, request.fake_bold, request.fake_italic),
+            faked: faked(
+                &traits[place],
+                request.asked,
+                request.fake_bold,
+                request.fake_italic,
+            ),
         });
     }
-    let gave = resolved.candidates.last().is_some_and(|last| last.entry == number);
+    let gave = resolved
+        .candidates
+        .last()
+        .is_some_and(|last| last.entry == number);
     match (gave, loading) {
         (true, _) => None,
         (false, Some(loading)) => Some(loading),
@@ -332,11 +352,15 @@ fn source(rule: &WebFace, fonts: Fonts<'_>, tried: &mut Vec<String>) -> Option<S
             (FaceSource::Url { .. }, Some(Ok(file))) => return Some(Source::Web(file.clone())),
             (FaceSource::Url { url, .. }, None) => tried.push(format!("{url}: not read")),
             (FaceSource::Local { name }, _) => {
-                let found = fonts.device.and_then(|device| Some((device, device.local(name)?)));
+                let found = fonts
+                    .device
+                    .and_then(|device| Some((device, device.local(name)?)));
                 match found {
                     Some((device, (family, face))) => {
                         let measured = device.face(family, face);
-                        return Some(Source::Local(name.clone(), measured, family.scripts.clone()));
+                        let (name, postscript) = (name.clone(), face.postscript.clone());
+                        let scripts = family.scripts.clone();
+                        return Some(Source::Local(name, postscript, measured, scripts));
                     }
                     None => tried.push(format!("local({name}): not installed")),
                 }
@@ -379,13 +403,19 @@ fn installed(
         entry: number,
         family: name.to_owned(),
         name: face.full.clone(),
+        postscript: face.postscript.clone(),
         origin: Origin::Installed,
         range: None,
         face: device.face(family, face),
         scripts: family.scripts.clone(),
         traits,
         faked: match picked {
-            Some(_) => faked(&traits, request.asked, request.fake_bold, request.fake_italic),
+            Some(_) => faked(
+                &traits,
+                request.asked,
+                request.fake_bold,
+                request.fake_italic,
+            ),
             None => Faked::default(),
         },
     });
@@ -400,6 +430,7 @@ impl Candidate {
             entry,
             family: face.names().family.clone(),
             name: face.names().label(),
+            postscript: face.names().postscript.clone(),
             origin: Origin::Given,
             range: None,
             scripts: Vec::new(),

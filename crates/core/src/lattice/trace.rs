@@ -101,6 +101,9 @@ pub struct PieceFont {
     pub family: String,
     /// The face, as it names itself.
     pub name: String,
+    /// Its PostScript name, by which browsers' tools call it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub postscript: Option<String>,
     /// Where it comes from.
     pub origin: Origin,
     /// What the browser fakes with it.
@@ -203,9 +206,13 @@ fn joins(piece: &TracedPiece, served: &Served, stack: &Resolved) -> bool {
         && piece.better == family(served.better)
         && piece.base_by == family(served.base_by)
         && piece.passed.len() == served.passed.len()
-        && piece.passed.iter().zip(&served.passed).all(|(known, (_, why))| {
-            std::mem::discriminant(&known.why) == std::mem::discriminant(why)
-        })
+        && piece
+            .passed
+            .iter()
+            .zip(&served.passed)
+            .all(|(known, (_, why))| {
+                std::mem::discriminant(&known.why) == std::mem::discriminant(why)
+            })
 }
 
 fn piece(served: &Served, stack: &Resolved, blank: bool, right_to_left: bool) -> TracedPiece {
@@ -222,6 +229,7 @@ fn piece(served: &Served, stack: &Resolved, blank: bool, right_to_left: bool) ->
                 entry: candidate.entry,
                 family: candidate.family.clone(),
                 name: candidate.name.clone(),
+                postscript: candidate.postscript.clone(),
                 origin: candidate.origin.clone(),
                 faked: candidate.faked,
                 certain: served.certain,

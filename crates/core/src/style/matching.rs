@@ -72,9 +72,15 @@ const BOLD: f32 = 600.0;
 /// are no faces.
 pub fn matching(faces: &[FaceTraits], asked: Asked) -> Vec<usize> {
     let mut left: Vec<usize> = (0..faces.len()).collect();
-    narrow(&mut left, |place| stretch_distance(faces[place].stretch, asked.stretch));
-    narrow(&mut left, |place| slope_distance(faces[place].style, asked.slope));
-    narrow(&mut left, |place| weight_distance(faces[place].weight, asked.weight));
+    narrow(&mut left, |place| {
+        stretch_distance(faces[place].stretch, asked.stretch)
+    });
+    narrow(&mut left, |place| {
+        slope_distance(faces[place].style, asked.slope)
+    });
+    narrow(&mut left, |place| {
+        weight_distance(faces[place].weight, asked.weight)
+    });
     left
 }
 
@@ -93,7 +99,11 @@ fn stretch_distance(range: Range, asked: f32) -> (u8, f32) {
         return (0, 0.0);
     }
     let narrower = range.to < asked;
-    let away = if narrower { asked - range.to } else { range.from - asked };
+    let away = if narrower {
+        asked - range.to
+    } else {
+        range.from - asked
+    };
     let preferred = (asked <= 100.0) == narrower;
     (if preferred { 1 } else { 2 }, away)
 }
@@ -112,7 +122,10 @@ fn slope_distance(style: FaceStyle, asked: AskedSlope) -> (u8, f32) {
             if angles.contains(asked) {
                 (0, 0.0)
             } else {
-                (1, (angles.from - asked).abs().min((angles.to - asked).abs()))
+                (
+                    1,
+                    (angles.from - asked).abs().min((angles.to - asked).abs()),
+                )
             }
         }
         (AskedSlope::Oblique(_), FaceStyle::Italic) => (2, 0.0),
@@ -127,7 +140,11 @@ fn weight_distance(range: Range, asked: f32) -> (u8, f32) {
         return (0, 0.0);
     }
     let lighter = range.to < asked;
-    let away = if lighter { asked - range.to } else { range.from - asked };
+    let away = if lighter {
+        asked - range.to
+    } else {
+        range.from - asked
+    };
     let step = if (400.0..=500.0).contains(&asked) {
         match (lighter, range.from <= 500.0) {
             (false, true) => 1,
@@ -147,8 +164,6 @@ fn weight_distance(range: Range, asked: f32) -> (u8, f32) {
 pub fn faked(traits: &FaceTraits, asked: Asked, bold: bool, italic: bool) -> Faked {
     Faked {
         bold: bold && asked.weight >= BOLD && traits.weight.to < BOLD,
-        italic: italic
-            && asked.slope != AskedSlope::Normal
-            && traits.style == FaceStyle::Normal,
+        italic: italic && asked.slope != AskedSlope::Normal && traits.style == FaceStyle::Normal,
     }
 }
