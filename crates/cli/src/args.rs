@@ -326,27 +326,47 @@ pub struct RecordArgs {
 
 const COVER_EXAMPLES: &str = "\
 Examples:
-  tidy-lattice cover --font Brand.woff2 --font Text.ttf messages/*.txt
+  tidy-lattice cover                                    what tidy-lattice.toml names
+  tidy-lattice cover site/                              pages with their style sheets
+  tidy-lattice cover --font Brand.woff2 --font Text.ttf messages/*.json
+  tidy-lattice cover --css site.css --stack 'Brand, Arial, sans-serif' app.po
   tidy-lattice cover --font Brand.woff2 --text 'Łódź → Αθήνα'
+  tidy-lattice cover --font Brand.woff2 --language uk,vi
   git diff | tidy-lattice cover --font Brand.woff2 -
 
-A cluster (a letter with its marks, a flag, an emoji sequence) is served by the
-first font that can show all of it. Exit status 1 where there are gaps.";
+Texts are read from plain text, Markdown, HTML with its style sheets, CSV, and
+message catalogues (JSON, ARB, YAML, PO, XLIFF, .properties, string XML,
+.strings). A cluster (a letter with its marks, a flag, an emoji sequence) is
+served by the first font that can show all of it. Exit status 1 where there are
+more gaps than allowed.";
 
 /// Arguments of `cover`.
 #[derive(Debug, ClapArgs)]
 #[command(after_help = COVER_EXAMPLES)]
 pub struct CoverArgs {
-    /// A font of the stack; repeat it in stack order
-    ///
-    /// FILE, FILE#2 for a font of a collection (counted from 0), FILE@Bold or
-    /// FILE@wght=650 for a position of a variable font.
-    #[arg(short, long = "font", value_name = "FONT", required = true)]
-    pub fonts: Vec<PathBuf>,
-
     /// The text
     #[command(flatten)]
     pub text: TextArgs,
+
+    /// The stack
+    #[command(flatten)]
+    pub stack: StackArgs,
+
+    /// What these languages are written with is needed too (BCP 47 tags)
+    #[arg(short, long = "language", value_name = "TAG", value_delimiter = ',')]
+    pub languages: Vec<String>,
+
+    /// Fonts, or folders of them, that might fill gaps
+    #[arg(long, value_name = "FONT")]
+    pub known: Vec<PathBuf>,
+
+    /// A gap that is accepted: characters, U+20B4, U+1F300-1FAFF, a script
+    #[arg(long, value_name = "GAP")]
+    pub allow: Vec<String>,
+
+    /// How many clusters may fall through besides
+    #[arg(long, value_name = "COUNT")]
+    pub most_gaps: Option<u64>,
 
     /// Show all gaps, not only the most frequent
     #[arg(long)]
@@ -473,7 +493,7 @@ pub enum EmojiArg {
 /// Where text comes from.
 #[derive(Debug, ClapArgs)]
 pub struct TextArgs {
-    /// Text files in UTF-8; `-` is standard input
+    /// Text files, pages, message catalogues, folders; `-` is standard input
     #[arg(value_name = "TEXT_FILE")]
     pub files: Vec<PathBuf>,
 

@@ -3,6 +3,7 @@
 mod cards;
 mod coverage;
 mod line_heights;
+mod pages;
 mod pairs;
 mod rounding;
 mod shift;

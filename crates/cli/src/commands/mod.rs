@@ -13,6 +13,7 @@ mod schema;
 mod trace;
 
 pub use compare::Compared;
+pub use cover::Covered;
 pub use demo::Demo;
 pub use describe::{Described, DescribedFace};
 pub use platforms::Platforms;

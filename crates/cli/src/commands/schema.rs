@@ -1,9 +1,9 @@
 //! `schema`: what `--json` promises.
 
-use tidy_lattice_core::lattice::Coverage;
 use tidy_lattice_core::stack::Built;
 
 use super::compare::Compared;
+use super::cover::Covered;
 use super::demo::Demo;
 use super::describe::Described;
 use super::platforms::Platforms;
@@ -21,7 +21,7 @@ pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
         SchemaOf::Platforms => show::json::schema::<Platforms>("platforms"),
         SchemaOf::Record => show::json::schema::<Recorded>("record"),
         SchemaOf::Card => show::json::card_schema(),
-        SchemaOf::Cover => show::json::schema::<Coverage>("cover"),
+        SchemaOf::Cover => show::json::schema::<Covered>("cover"),
         SchemaOf::Trace => show::json::schema::<Traced>("trace"),
         SchemaOf::Build => show::json::schema::<Built>("build"),
         SchemaOf::Demo => show::json::schema::<Demo>("demo"),

@@ -1,5 +1,6 @@
 //! Fonts and texts, read from where the user says.
 
+pub mod content;
 mod gather;
 mod languages;
 pub mod platforms;

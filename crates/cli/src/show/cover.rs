@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use tidy_lattice_core::lattice::{Cell, Coverage, Gap, GapCause};
+use tidy_lattice_core::lattice::{Cell, Coverage, GapCause};
 use tidy_lattice_core::need::Character;
 
 use super::GapLimit;
@@ -116,11 +116,13 @@ fn gaps(coverage: &Coverage, limit: GapLimit) -> String {
             gap.first.line,
             gap.first.column
         );
+        let font =
+            |index: usize| format!("font {} ({})", index + 1, safe(&coverage.fonts[index].name));
         table.add_row([
-            shown(gap),
+            shown(&gap.cluster, &gap.characters),
             thousands(gap.count),
-            code_points(gap),
-            names(gap, coverage),
+            code_points(&gap.characters),
+            cause(&gap.characters, &gap.cause, font),
             place,
         ]);
     }
@@ -142,19 +144,21 @@ fn gaps(coverage: &Coverage, limit: GapLimit) -> String {
 const SPELLED: usize = 8;
 
 /// The cluster where its base is printable and it is not endless.
-fn shown(gap: &Gap) -> String {
-    match gap.characters.first() {
-        Some(first) if first.shown.is_some() && gap.characters.len() <= 2 * SPELLED => {
-            safe(&gap.cluster)
-        }
+pub fn shown(cluster: &str, characters: &[Character]) -> String {
+    match characters.first() {
+        Some(first) if first.shown.is_some() && characters.len() <= 2 * SPELLED => safe(cluster),
         _ => "·".to_owned(),
     }
 }
 
 /// What `of` gives for the characters of a cluster.
-fn spelled<'a>(gap: &'a Gap, between: &str, of: impl Fn(&'a Character) -> &'a str) -> String {
-    let parts: Vec<&str> = gap.characters.iter().take(SPELLED).map(of).collect();
-    let more = if gap.characters.len() > SPELLED {
+fn spelled<'a>(
+    characters: &'a [Character],
+    between: &str,
+    of: impl Fn(&'a Character) -> &'a str,
+) -> String {
+    let parts: Vec<&str> = characters.iter().take(SPELLED).map(of).collect();
+    let more = if characters.len() > SPELLED {
         " …"
     } else {
         ""
@@ -162,16 +166,18 @@ fn spelled<'a>(gap: &'a Gap, between: &str, of: impl Fn(&'a Character) -> &'a st
     format!("{}{more}", parts.join(between))
 }
 
-fn code_points(gap: &Gap) -> String {
-    spelled(gap, " ", |character| &character.code_point)
+/// The code points of a cluster.
+pub fn code_points(characters: &[Character]) -> String {
+    spelled(characters, " ", |character| &character.code_point)
 }
 
-fn names(gap: &Gap, coverage: &Coverage) -> String {
-    let names = spelled(gap, " + ", |character| &character.name);
-    let font = |index: usize| format!("font {} ({})", index + 1, safe(&coverage.fonts[index].name));
-    match &gap.cause {
+/// The names of a cluster's characters, and why it is a gap; `font` names the
+/// fonts of the stack.
+pub fn cause(characters: &[Character], cause: &GapCause, font: impl Fn(usize) -> String) -> String {
+    let names = spelled(characters, " + ", |character| &character.name);
+    match cause {
         GapCause::Missing { code_points }
-            if code_points.len() < gap.characters.len() && gap.characters.len() > 1 =>
+            if code_points.len() < characters.len() && characters.len() > 1 =>
         {
             format!("{names}; no font has {}", code_points.join(", "))
         }
@@ -187,6 +193,20 @@ fn names(gap: &Gap, coverage: &Coverage) -> String {
             "{names}; {} has the base, not this variant, so the device's fonts decide",
             font(*base)
         ),
+        GapCause::Flawed {
+            font: taker,
+            flaw,
+            better,
+        } => {
+            let way_out = better.map_or_else(String::new, |later| {
+                format!("; {} does it right, so put that font first", font(later))
+            });
+            format!(
+                "{names}; {} has it, but {}{way_out}",
+                font(*taker),
+                flaw.label()
+            )
+        }
         GapCause::Unjoined {
             font: taker,
             joined_by,

@@ -9,6 +9,7 @@ pub mod json;
 pub mod picture;
 pub mod platforms;
 pub mod record;
+pub mod survey;
 mod table;
 mod text;
 pub mod trace;

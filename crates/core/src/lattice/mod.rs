@@ -7,11 +7,12 @@ mod serve;
 mod serving;
 mod shaping;
 mod stack;
+pub mod survey;
 mod trace;
 
 pub use fit::{Fit, Repertoire, fit, fit_within};
 pub use forms::Flaw;
-pub use serve::{Cell, Coverage, FontShare, Gap, GapCause, Row, cover};
+pub use serve::{Cell, Coverage, FontShare, Gap, GapCause, PartFace, Row, cover, cover_with};
 pub use serving::{Judge, Passed, Presentation, Served};
 pub use shaping::{
     Prober, ScriptShaping, ShapingCheck, ShapingNeed, needs_shaping, scripts_shaped,

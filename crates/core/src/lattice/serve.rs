@@ -2,14 +2,15 @@
 //! serves it (CSS Fonts 4, §5.3), for every face its share, and the gaps.
 
 use std::collections::HashMap;
+use std::rc::Rc;
 
 use serde::Serialize;
 
+use super::forms::Flaw;
+use super::serving::{Judge, Passed, Presentation, Served, code_points};
+use super::stack::Candidate;
 use crate::font::Face;
-use crate::layout::Shaper;
-use crate::need::{Character, Group, Need, Place};
-
-use super::{Fit, fit};
+use crate::need::{Character, Group, Need, Place, is_shown};
 
 /// The most characters of a cluster that are described: clusters have no end
 /// by themselves, letters of natural languages have ten characters at most.
@@ -113,6 +114,16 @@ pub enum GapCause {
         /// A later face that would draw it as one.
         joined_by: Option<usize>,
     },
+    /// The serving face has all characters, but not the forms that the script
+    /// requires, or puts a dotted circle in.
+    Flawed {
+        /// The face, by its number from 0.
+        font: usize,
+        /// What it does wrong.
+        flaw: Flaw,
+        /// A later face that does it right.
+        better: Option<usize>,
+    },
     /// A variation sequence of which the stack has only the base. Browsers then
     /// look among the device's fonts before they show the base alone.
     Variation {
@@ -133,44 +144,46 @@ pub struct PartFace {
 /// Crosses `need` with `stack`, in the order in which a browser tries the
 /// faces.
 pub fn cover(need: &Need, stack: &[Face]) -> Coverage {
-    let mut shapers: Vec<Shaper<'_>> = stack.iter().map(Shaper::new).collect();
+    let candidates: Vec<Candidate> = stack
+        .iter()
+        .enumerate()
+        .map(|(entry, face)| Candidate::given(entry, Rc::new(face.clone())))
+        .collect();
+    cover_with(need, &candidates, Presentation::Normal)
+}
+
+/// [`cover`] with faces that may have ranges, or be known by name only.
+pub fn cover_with(need: &Need, stack: &[Candidate], presentation: Presentation) -> Coverage {
+    let mut judge = Judge::new(stack);
     let mut fonts: Vec<FontShare> = stack.iter().map(FontShare::of).collect();
     let mut rows: HashMap<&Group, Row> = HashMap::new();
     let mut gaps = Vec::new();
     for cluster in &need.clusters {
-        let fits: Vec<Fit> = stack
-            .iter()
-            .zip(&mut shapers)
-            .map(|(face, shaper)| fit(face, shaper, &cluster.text))
-            .collect();
         let row = rows
             .entry(&cluster.group)
             .or_insert_with(|| Row::empty(&cluster.group, stack.len()));
         row.clusters += cluster.count;
         row.distinct += 1;
-        for (font, fit) in fits.iter().enumerate() {
-            if *fit == Fit::Whole {
+        for (font, share) in fonts.iter_mut().enumerate() {
+            if judge.could_serve(font, &cluster.text) {
                 row.cells[font].covers += cluster.count;
-                fonts[font].covers += cluster.count;
-                fonts[font].covers_distinct += 1;
+                share.covers += cluster.count;
+                share.covers_distinct += 1;
             }
         }
-        match serving(&fits) {
-            Ok(font) => {
+        let served = judge.serve(&cluster.text, presentation);
+        match cause(&served, &cluster.text) {
+            None => {
+                let font = served.by.unwrap_or_default();
                 row.cells[font].serves += cluster.count;
                 fonts[font].serves += cluster.count;
                 fonts[font].serves_distinct += 1;
             }
-            Err(cause) => {
+            Some(cause) => {
                 row.gaps += cluster.count;
                 gaps.push(Gap {
                     cluster: cluster.text.clone(),
-                    characters: cluster
-                        .text
-                        .chars()
-                        .take(MOST_CHARACTERS)
-                        .map(Character::describe)
-                        .collect(),
+                    characters: described(&cluster.text),
                     group: cluster.group.label().to_owned(),
                     count: cluster.count,
                     first: cluster.first.clone(),
@@ -204,41 +217,56 @@ pub fn cover(need: &Need, stack: &[Face]) -> Coverage {
     }
 }
 
-/// The face that serves a cluster, by its number, or why none does.
-///
-/// A face that has all characters of an emoji sequence takes it, joined or not:
-/// browsers do not look further. A variation sequence needs a face that has the
-/// variant; else it is left to the device (§5.3, step 2.1).
-fn serving(fits: &[Fit]) -> Result<usize, GapCause> {
-    let first = |wanted: &[Fit]| fits.iter().position(|fit| wanted.contains(fit));
-    match first(&[Fit::Whole, Fit::Unjoined]) {
-        Some(font) if fits[font] == Fit::Unjoined => Err(GapCause::Unjoined {
+/// The characters of a cluster, one by one; only the first 64.
+pub(super) fn described(cluster: &str) -> Vec<Character> {
+    cluster
+        .chars()
+        .take(MOST_CHARACTERS)
+        .map(Character::describe)
+        .collect()
+}
+
+/// Why a cluster is a gap; `None` where a face shows it as it should be.
+pub(super) fn cause(served: &Served, cluster: &str) -> Option<GapCause> {
+    match (served.by, served.flaw) {
+        (Some(_), None) => None,
+        (Some(font), Some(Flaw::Unjoined)) => Some(GapCause::Unjoined {
             font,
-            joined_by: first(&[Fit::Whole]),
+            joined_by: served.better,
         }),
-        Some(font) => Ok(font),
-        None => Err(match first(&[Fit::WithoutVariation]) {
+        (Some(font), Some(flaw)) => Some(GapCause::Flawed {
+            font,
+            flaw,
+            better: served.better,
+        }),
+        (None, _) => Some(match served.base_by {
             Some(font) => GapCause::Variation { font },
-            None => missing_or_split(fits),
+            None => missing_or_split(served, cluster),
         }),
     }
 }
 
-fn missing_or_split(fits: &[Fit]) -> GapCause {
-    let lacks: Vec<(usize, &Vec<char>)> = fits
+fn missing_or_split(served: &Served, cluster: &str) -> GapCause {
+    let lacks: Vec<(usize, &Vec<String>)> = served
+        .passed
         .iter()
-        .enumerate()
-        .filter_map(|(font, fit)| match fit {
-            Fit::Lacks(lacking) => Some((font, lacking)),
+        .filter_map(|(font, why)| match why {
+            Passed::Lacks { code_points } | Passed::OutsideRange { code_points } => {
+                Some((*font, code_points))
+            }
             _ => None,
         })
         .collect();
-    // What every face lacks is missing from the stack.
-    let missing: Vec<char> = lacks.first().map_or_else(Vec::new, |(_, first)| {
+    // What every face lacks is missing from the stack; without faces all is.
+    let all = || {
+        let shown: Vec<char> = cluster.chars().filter(|c| is_shown(*c)).collect();
+        code_points(&shown)
+    };
+    let missing: Vec<String> = lacks.first().map_or_else(all, |(_, first)| {
         first
             .iter()
-            .copied()
-            .filter(|c| lacks.iter().all(|(_, lacking)| lacking.contains(c)))
+            .filter(|point| lacks.iter().all(|(_, lacking)| lacking.contains(point)))
+            .cloned()
             .collect()
     });
     if missing.is_empty() && !lacks.is_empty() {
@@ -247,28 +275,21 @@ fn missing_or_split(fits: &[Fit]) -> GapCause {
                 .into_iter()
                 .map(|(font, lacking)| PartFace {
                     font,
-                    code_points: code_points(lacking),
+                    code_points: lacking.clone(),
                 })
                 .collect(),
         }
     } else {
         GapCause::Missing {
-            code_points: code_points(&missing),
+            code_points: missing,
         }
     }
 }
 
-fn code_points(characters: &[char]) -> Vec<String> {
-    characters
-        .iter()
-        .map(|c| format!("U+{:04X}", u32::from(*c)))
-        .collect()
-}
-
 impl FontShare {
-    fn of(face: &Face) -> Self {
+    fn of(candidate: &Candidate) -> Self {
         FontShare {
-            name: face.names().label(),
+            name: candidate.name.clone(),
             serves: 0,
             serves_distinct: 0,
             share: 0.0,

@@ -242,6 +242,9 @@ fn made_for(candidate: &Candidate, cluster: &str) -> bool {
     {
         return false;
     }
+    if candidate.unknown {
+        return cluster.is_ascii();
+    }
     let has = |script: &str| candidate.scripts.iter().any(|known| known == script);
     let symbols = candidate.scripts.is_empty();
     match Group::of(cluster) {

@@ -95,12 +95,17 @@ pub struct Candidate {
     pub postscript: Option<String>,
     /// Where it comes from.
     pub origin: Origin,
+    /// The size of the file that is loaded, in bytes.
+    pub bytes: Option<u64>,
     /// Its `unicode-range`.
     pub range: Option<CharacterSet>,
     /// Its measurements; `None` where it is known by name only.
     pub face: Option<Rc<Face>>,
     /// Of a face known by name only, the scripts that it is made for.
     pub scripts: Vec<String>,
+    /// Whether even the family is not known: what a browser takes for a generic
+    /// family has at least the characters of ASCII.
+    pub unknown: bool,
     /// What it offers.
     pub traits: FaceTraits,
     /// What the browser fakes with it.
@@ -183,6 +188,9 @@ pub struct Resolved {
     pub candidates: Vec<Candidate>,
 }
 
+/// Generic families that stand for fonts of text in every browser.
+const TEXT_GENERICS: [&str; 4] = ["serif", "sans-serif", "monospace", "system-ui"];
+
 /// What `request` comes down to with `fonts`.
 pub fn resolve(request: &Request<'_>, fonts: Fonts<'_>) -> Resolved {
     let mut resolved = Resolved {
@@ -201,7 +209,14 @@ pub fn resolve(request: &Request<'_>, fonts: Fonts<'_>) -> Resolved {
                 match fonts.device.and_then(|device| device.generic(keyword)) {
                     Some(family) => {
                         entry.stands_for = Some(family.name.clone());
-                        installed(request, number, &family.name, family, fonts, &mut resolved)
+                        installed(request, number, keyword, family, fonts, &mut resolved)
+                    }
+                    // Every browser has a font for text.
+                    None if fonts.device.is_some() && TEXT_GENERICS.contains(&keyword.as_str()) => {
+                        resolved
+                            .candidates
+                            .push(Candidate::unknown(number, keyword));
+                        None
                     }
                     None => Some(Absent::NoGeneric),
                 }
@@ -319,8 +334,13 @@ fn defined(
             name: label,
             postscript,
             origin,
+            bytes: match source {
+                Source::Web(file) => Some(file.bytes),
+                Source::Local(..) => None,
+            },
             range: placed.face.range.clone(),
             face,
+            unknown: false,
             scripts,
             traits: traits[place],
             faked: faked(
@@ -405,9 +425,11 @@ fn installed(
         name: face.full.clone(),
         postscript: face.postscript.clone(),
         origin: Origin::Installed,
+        bytes: None,
         range: None,
         face: device.face(family, face),
         scripts: family.scripts.clone(),
+        unknown: false,
         traits,
         faked: match picked {
             Some(_) => faked(
@@ -432,8 +454,10 @@ impl Candidate {
             name: face.names().label(),
             postscript: face.names().postscript.clone(),
             origin: Origin::Given,
+            bytes: None,
             range: None,
             scripts: Vec::new(),
+            unknown: false,
             traits: FaceTraits {
                 weight: Range::only(face.weight()),
                 stretch: Range::only(face.width()),
@@ -441,6 +465,32 @@ impl Candidate {
             },
             faked: Faked::default(),
             face: Some(face),
+        }
+    }
+
+    /// What the browser takes for a generic family where that is not known.
+    fn unknown(entry: usize, keyword: &str) -> Self {
+        use crate::style::read::{FaceStyle, Range};
+        Candidate {
+            entry,
+            family: keyword.to_owned(),
+            name: keyword.to_owned(),
+            postscript: None,
+            origin: Origin::Installed,
+            bytes: None,
+            range: None,
+            face: None,
+            scripts: Vec::new(),
+            unknown: true,
+            traits: FaceTraits {
+                weight: Range {
+                    from: 1.0,
+                    to: 1000.0,
+                },
+                stretch: Range::only(100.0),
+                style: FaceStyle::Normal,
+            },
+            faked: Faked::default(),
         }
     }
 }

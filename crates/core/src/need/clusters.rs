@@ -55,6 +55,28 @@ impl Need {
         }
         counter.finish()
     }
+
+    /// All needs as one, in order.
+    pub fn merged<'a>(needs: impl IntoIterator<Item = &'a Need>) -> Self {
+        let mut merged = Need::default();
+        let mut places: HashMap<&str, usize> = HashMap::new();
+        for need in needs {
+            merged.total += need.total;
+            for cluster in &need.clusters {
+                match places.get(cluster.text.as_str()) {
+                    Some(place) => {
+                        let known: &mut ClusterNeed = &mut merged.clusters[*place];
+                        known.count += cluster.count;
+                    }
+                    None => {
+                        places.insert(&cluster.text, merged.clusters.len());
+                        merged.clusters.push(cluster.clone());
+                    }
+                }
+            }
+        }
+        merged
+    }
 }
 
 /// Counts clusters piece by piece, so that no text need be kept.

@@ -9,6 +9,7 @@ mod group;
 pub mod language;
 mod languages_of_paths;
 pub mod message;
+mod of_language;
 mod signs;
 mod text;
 
@@ -16,5 +17,6 @@ pub use character::{Character, is_shown, script_name};
 pub use clusters::{ClusterNeed, Counter, Need, Place, SourceId};
 pub use group::Group;
 pub use languages_of_paths::{is_language, language_of_path};
+pub use of_language::language_need;
 pub use signs::{LanguageSigns, signs};
 pub use text::{Source, TextError, decode};

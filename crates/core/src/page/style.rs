@@ -184,6 +184,14 @@ impl SizeOrigin {
 }
 
 impl TextStyle {
+    /// Plain text in these families.
+    pub fn of_families(families: Vec<FamilyName>) -> Self {
+        TextStyle {
+            families,
+            ..TextStyle::default()
+        }
+    }
+
     /// Whether `monospace` is all that `font-family` says: browsers have another
     /// standard size for it.
     fn only_monospace(&self) -> bool {

@@ -1,0 +1,375 @@
+//! `cover` of a project or of pages, for people: the verdict, one lattice a
+//! stack, the gaps, and what else texts ask for and do not get.
+
+use std::fmt::Write as _;
+
+use tidy_lattice_core::lattice::survey::{
+    FaceUse, FeatureLack, SetCoverage, SetDevice, SetRow, SurveyGap, Surveyed, TextCost,
+};
+use tidy_lattice_core::page::StyleValue;
+use tidy_lattice_core::style::read::FamilyName;
+
+use super::GapLimit;
+use super::cover::{cause, code_points, shown};
+use super::table::{lines, table};
+use super::text::{
+    BAD, FAINT, GOOD, TITLE, count, kilobytes, paragraph, safe, share, styled, thousands,
+};
+use super::trace::fakes;
+use crate::commands::Covered;
+
+/// Rows of a lattice that are shown before the rest is counted; rows with gaps
+/// are shown besides, up to twice as many.
+const MOST_ROWS: usize = 10;
+
+/// Lines of the smaller parts.
+const MOST_LINES: usize = 8;
+
+/// Everything.
+pub fn view(covered: &Covered, limit: GapLimit) -> String {
+    let survey = &covered.survey;
+    let mut view = verdict(covered);
+    for set in &survey.sets {
+        let _ = write!(view, "\n{}", lattice(set, survey.platforms.len(), limit));
+    }
+    if !survey.gaps.is_empty() {
+        let _ = write!(view, "\n{}", gaps(survey, limit));
+    }
+    for part in [
+        features(&survey.features),
+        faces(&survey.faces),
+        cost(&survey.texts),
+    ] {
+        if !part.is_empty() {
+            let _ = write!(view, "\n{part}");
+        }
+    }
+    view
+}
+
+fn verdict(covered: &Covered) -> String {
+    let survey = &covered.survey;
+    let whole = count(survey.clusters, "cluster", "clusters");
+    let allowed = match survey.allowed_clusters {
+        0 => String::new(),
+        1 => " 1 more is allowed to.".to_owned(),
+        some => format!(" {} more are allowed to.", thousands(some)),
+    };
+    let text = if survey.gap_clusters == 0 {
+        format!("Every character shows: the stacks serve all {whole}.{allowed}")
+    } else {
+        let different = survey.gaps.iter().filter(|gap| !gap.allowed).count() as u64;
+        format!(
+            "{} of {whole} fall through or are drawn wrongly somewhere ({} different).{allowed}",
+            thousands(survey.gap_clusters),
+            thousands(different),
+        )
+    };
+    let style = if survey.gap_clusters > covered.most_gaps {
+        BAD
+    } else {
+        GOOD
+    };
+    let project = match covered.project.as_str() {
+        "" => String::new(),
+        title => format!("{}: ", safe(title)),
+    };
+    format!("{project}{}\n", styled(style, &text))
+}
+
+/// A stack as it is written.
+fn stack_text(stack: &[FamilyName]) -> String {
+    let names: Vec<String> = stack.iter().map(|family| safe(family.as_str())).collect();
+    names.join(", ")
+}
+
+/// Families that are loaded as columns, then what each kind of device shows in
+/// all.
+fn lattice(set: &SetCoverage, platforms: usize, limit: GapLimit) -> String {
+    let Some(first) = set.devices.first() else {
+        return String::new();
+    };
+    let roles = set.roles.join(", ");
+    let mut text = format!(
+        "{}\n {}\n",
+        styled(TITLE, &safe(&roles)),
+        styled(FAINT, &stack_text(&set.stack)),
+    );
+    let web: Vec<usize> = (0..set.stack.len())
+        .filter(|entry| first.fonts[*entry].web)
+        .collect();
+    let mut header: Vec<String> = ["Language", "Script", "clusters"].map(str::to_owned).into();
+    header.extend(web.iter().map(|entry| safe(set.stack[*entry].as_str())));
+    let whole = if web.is_empty() { "shown" } else { "in all" };
+    header.extend(set.devices.iter().map(|device| {
+        if device.platforms.len() == platforms {
+            if platforms > 1 {
+                format!("{whole}, anywhere")
+            } else {
+                whole.to_owned()
+            }
+        } else {
+            device.platforms.join(" ")
+        }
+    }));
+    let titles: Vec<&str> = header.iter().map(String::as_str).collect();
+    let right: Vec<usize> = (2..titles.len()).collect();
+    let mut table = table(&titles, &right);
+    let gaps_in = |row: &SetRow| set.devices.iter().any(|device| gaps_of(device, row) > 0);
+    let rows: Vec<&SetRow> = (first.rows.iter().enumerate())
+        .filter(|(place, row)| {
+            limit == GapLimit::All || *place < MOST_ROWS || (*place < 4 * MOST_ROWS && gaps_in(row))
+        })
+        .map(|(_, row)| row)
+        .collect();
+    let hidden = first.rows.len() - rows.len();
+    for row in rows {
+        let mut cells = vec![
+            row.language.clone().unwrap_or_else(|| "·".to_owned()),
+            row.group.clone(),
+            thousands(row.clusters),
+        ];
+        cells.extend(web.iter().map(|entry| {
+            let cell = row.cells[*entry];
+            match (cell.serves, cell.covers) {
+                (0, 0) => styled(FAINT, "·"),
+                (0, covers) => styled(FAINT, &format!("({})", share(covers, row.clusters))),
+                (serves, _) => share(serves, row.clusters),
+            }
+        }));
+        cells.extend(set.devices.iter().map(|device| in_all(device, row)));
+        table.add_row(cells);
+    }
+    text.push_str(&lines(&table));
+    if hidden > 0 {
+        let _ = writeln!(
+            text,
+            " and {hidden} rows more; {} lists them",
+            styled(TITLE, "--all")
+        );
+    }
+    text.push_str(&absent(set, first));
+    text
+}
+
+/// The share of a row that a device shows.
+fn in_all(device: &SetDevice, row: &SetRow) -> String {
+    let gaps = gaps_of(device, row);
+    let text = share(row.clusters - gaps.min(row.clusters), row.clusters);
+    if gaps == 0 { text } else { styled(BAD, &text) }
+}
+
+/// How many clusters of a row a device does not show.
+fn gaps_of(device: &SetDevice, row: &SetRow) -> u64 {
+    let mut rows = device.rows.iter();
+    let same = rows.find(|other| other.language == row.language && other.group == row.group);
+    same.map_or(0, |row| row.gaps)
+}
+
+/// Families of the stack that give nothing.
+fn absent(set: &SetCoverage, first: &SetDevice) -> String {
+    let mut text = String::new();
+    for (entry, font) in first.fonts.iter().enumerate() {
+        let everywhere = set
+            .devices
+            .iter()
+            .all(|device| device.fonts[entry].absent.is_some());
+        if let Some(reason) = font.absent.as_ref().filter(|_| everywhere) {
+            let line = format!(" {}: {}", safe(font.family.as_str()), safe(reason));
+            let _ = writeln!(text, "{}", styled(BAD, &line));
+        }
+        let unused = set.devices.iter().all(|device| {
+            let draws = device
+                .rows
+                .iter()
+                .any(|row| row.gaps > 0 && row.cells[entry].covers > 0);
+            device.fonts[entry].serves == 0 && !draws
+        });
+        if font.web && unused {
+            let _ = writeln!(
+                text,
+                " {} serves nothing here and need not be loaded for these texts.",
+                safe(font.family.as_str())
+            );
+        }
+    }
+    text
+}
+
+fn gaps(survey: &Surveyed, limit: GapLimit) -> String {
+    let open: Vec<&SurveyGap> = survey.gaps.iter().filter(|gap| !gap.allowed).collect();
+    let listed = match limit {
+        GapLimit::All => open.len(),
+        GapLimit::Most(most) => most.min(open.len()),
+    };
+    if open.is_empty() {
+        return String::new();
+    }
+    let mut table = table(
+        &[
+            "Gap",
+            "times",
+            "code points",
+            "what",
+            "first seen",
+            "where",
+            "would show it",
+        ],
+        &[1],
+    );
+    for gap in &open[..listed] {
+        let everywhere = gap.platforms.len() == survey.platforms.len();
+        let platforms = if everywhere {
+            String::new()
+        } else {
+            gap.platforms.join(" ")
+        };
+        let font = |number: usize| safe(gap.fonts.get(number).map_or("", String::as_str));
+        table.add_row([
+            shown(&gap.cluster, &gap.characters),
+            thousands(gap.count),
+            code_points(&gap.characters),
+            cause(&gap.characters, &gap.cause, font),
+            format!("{}:{}", safe(&gap.first.source), gap.first.line),
+            if platforms.is_empty() {
+                "everywhere".to_owned()
+            } else {
+                platforms
+            },
+            if gap.filled_by.is_empty() {
+                "·".to_owned()
+            } else {
+                safe(&gap.filled_by.join(", "))
+            },
+        ]);
+    }
+    let mut text = lines(&table);
+    if listed < open.len() {
+        let rest: u64 = open[listed..].iter().map(|gap| gap.count).sum();
+        let _ = writeln!(
+            text,
+            " and {} more, {} in all; {} lists them",
+            thousands((open.len() - listed) as u64),
+            count(rest, "cluster", "clusters"),
+            styled(TITLE, "--all"),
+        );
+    }
+    text
+}
+
+fn features(lacks: &[FeatureLack]) -> String {
+    if lacks.is_empty() {
+        return String::new();
+    }
+    let mut text = format!("{}\n", styled(TITLE, "Features asked for and not there"));
+    for lack in lacks.iter().take(MOST_LINES) {
+        let lost = if lack.lost_in_fallback {
+            " (a fallback steps in)"
+        } else {
+            ""
+        };
+        let line = format!(
+            "{} asks for {} ({}), but {} has none: {}, first in {}:{}{lost}",
+            safe(&lack.asked_in),
+            lack.feature,
+            safe(&lack.asked_by),
+            safe(&lack.font),
+            count(lack.clusters, "cluster", "clusters"),
+            safe(&lack.first.source),
+            lack.first.line,
+        );
+        text.push_str(&paragraph(&line));
+    }
+    more(&mut text, lacks.len());
+    text
+}
+
+fn faces(uses: &[FaceUse]) -> String {
+    let differing: Vec<&FaceUse> = uses.iter().filter(|used| used.differs()).collect();
+    if differing.is_empty() {
+        return String::new();
+    }
+    let mut text = format!(
+        "{}\n",
+        styled(TITLE, "Weights and styles that are not there")
+    );
+    for used in differing.iter().take(MOST_LINES) {
+        let slope = match used.style {
+            StyleValue::Normal => "",
+            StyleValue::Italic => " italic",
+            StyleValue::Oblique(_) => " oblique",
+        };
+        let mut becomes = Vec::new();
+        if used.other_weight {
+            becomes.push(format!("weight {}", range(used)));
+        }
+        becomes.extend(fakes(used.faked).map(str::to_owned));
+        let line = format!(
+            "{} {}{slope} ({}) is shown by {}: {}",
+            safe(&used.family),
+            used.weight,
+            safe(&used.roles.join(", ")),
+            safe(&used.face),
+            becomes.join(", "),
+        );
+        text.push_str(&paragraph(&line));
+    }
+    more(&mut text, differing.len());
+    text
+}
+
+fn range(used: &FaceUse) -> String {
+    if used.offers.from == used.offers.to {
+        used.offers.from.to_string()
+    } else {
+        format!("{} to {}", used.offers.from, used.offers.to)
+    }
+}
+
+fn cost(texts: &[TextCost]) -> String {
+    if texts.is_empty() {
+        return String::new();
+    }
+    let mut text = format!("{}\n", styled(TITLE, "Fonts that each text touches"));
+    for cost in texts.iter().take(MOST_LINES) {
+        let files = match cost.files {
+            0 => "none loaded".to_owned(),
+            files => format!(
+                "{} loaded, {} KiB",
+                thousands(files as u64),
+                kilobytes(cost.bytes)
+            ),
+        };
+        let few: Vec<String> = cost
+            .fonts
+            .iter()
+            .filter(|font| !font.only_for.is_empty())
+            .map(|font| {
+                format!(
+                    "{} only for {}",
+                    safe(&font.name),
+                    safe(&font.only_for.join(" "))
+                )
+            })
+            .collect();
+        let few = if few.is_empty() {
+            String::new()
+        } else {
+            format!("; {}", few.join("; "))
+        };
+        let line = format!(
+            "{}: {} ({files}){few}",
+            safe(&cost.source),
+            count(cost.fonts.len() as u64, "font", "fonts"),
+        );
+        text.push_str(&paragraph(&line));
+    }
+    more(&mut text, texts.len());
+    text
+}
+
+fn more(text: &mut String, all: usize) {
+    if all > MOST_LINES {
+        let _ = writeln!(text, " and {} more (--json has all)", all - MOST_LINES);
+    }
+}

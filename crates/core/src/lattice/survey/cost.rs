@@ -1,0 +1,132 @@
+//! How many fonts each text touches: each is a file to load, and in an app that
+//! draws its own text one more batch.
+
+use serde::Serialize;
+
+use super::super::stack::Origin;
+use super::Outcome;
+
+/// A source and the fonts that it touches.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct TextCost {
+    /// The file or page.
+    pub source: String,
+    /// Clusters that show something, repeats included.
+    pub clusters: u64,
+    /// The fonts on the device where it touches most, most used first.
+    pub fonts: Vec<FontCost>,
+    /// How many of them are files to load.
+    pub files: usize,
+    /// The size of these files together, in bytes.
+    pub bytes: u64,
+}
+
+/// A font that a text touches.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct FontCost {
+    /// The face.
+    pub name: String,
+    /// The file; nothing where it is installed.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub file: Option<String>,
+    /// The file's size in bytes.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub bytes: Option<u64>,
+    /// Clusters that it shows, repeats included.
+    pub clusters: u64,
+    /// What it shows, where it is loaded for at most eight different clusters.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub only_for: Vec<String>,
+}
+
+/// Up to how many different clusters a font counts as touched for a few only.
+const FEW: usize = 8;
+
+pub(super) fn gather(outcomes: &[Outcome<'_>]) -> Vec<TextCost> {
+    let mut sources: Vec<(&str, Vec<&Outcome<'_>>)> = Vec::new();
+    for outcome in outcomes {
+        let source = outcome.bucket.source.as_str();
+        match sources.iter_mut().find(|(known, _)| *known == source) {
+            Some((_, list)) => list.push(outcome),
+            None => sources.push((source, vec![outcome])),
+        }
+    }
+    let mut costs: Vec<TextCost> = sources
+        .into_iter()
+        .filter_map(|(source, outcomes)| {
+            let mut devices: Vec<usize> = outcomes.iter().map(|outcome| outcome.device).collect();
+            devices.sort_unstable();
+            devices.dedup();
+            let costs = devices.iter().map(|device| {
+                let here = outcomes.iter().filter(|outcome| outcome.device == *device);
+                cost(source, here.copied())
+            });
+            // The first of those that touch most.
+            costs.reduce(|best, next| {
+                if next.fonts.len() > best.fonts.len() {
+                    next
+                } else {
+                    best
+                }
+            })
+        })
+        .collect();
+    costs.sort_by(|a, b| (b.fonts.len().cmp(&a.fonts.len())).then(a.source.cmp(&b.source)));
+    costs
+}
+
+fn cost<'a>(source: &str, outcomes: impl Iterator<Item = &'a Outcome<'a>>) -> TextCost {
+    let mut fonts: Vec<(FontCost, Vec<String>)> = Vec::new();
+    let mut clusters = 0;
+    for outcome in outcomes {
+        clusters += outcome.bucket.need.total;
+        for (cluster, judged) in outcome.bucket.need.clusters.iter().zip(&outcome.judged) {
+            let Some(number) = judged.by else { continue };
+            let candidate = &outcome.resolved.candidates[number];
+            let (file, bytes) = match &candidate.origin {
+                Origin::Web { file, .. } => (Some(file.clone()), candidate.bytes),
+                _ => (None, None),
+            };
+            let place = fonts
+                .iter()
+                .position(|(known, _)| known.name == candidate.name && known.file == file)
+                .unwrap_or_else(|| {
+                    let font = FontCost {
+                        name: candidate.name.clone(),
+                        file,
+                        bytes,
+                        clusters: 0,
+                        only_for: Vec::new(),
+                    };
+                    fonts.push((font, Vec::new()));
+                    fonts.len() - 1
+                });
+            let (font, shown) = &mut fonts[place];
+            font.clusters += cluster.count;
+            if shown.len() <= FEW && !shown.contains(&cluster.text) {
+                shown.push(cluster.text.clone());
+            }
+        }
+    }
+    let mut fonts: Vec<FontCost> = fonts
+        .into_iter()
+        .map(|(mut font, shown)| {
+            if shown.len() <= FEW {
+                font.only_for = shown;
+            }
+            font
+        })
+        .collect();
+    fonts.sort_by(|a, b| b.clusters.cmp(&a.clusters).then(a.name.cmp(&b.name)));
+    if fonts.len() == 1 {
+        // The only font is not loaded for a few characters beside others.
+        fonts[0].only_for.clear();
+    }
+    TextCost {
+        source: source.to_owned(),
+        clusters,
+        files: fonts.iter().filter(|font| font.file.is_some()).count(),
+        bytes: fonts.iter().filter_map(|font| font.bytes).sum(),
+        fonts,
+    }
+}
