@@ -427,7 +427,7 @@ pub struct TraceArgs {
 }
 
 /// Which fonts there are, in what order.
-#[derive(Debug, ClapArgs)]
+#[derive(Debug, Default, ClapArgs)]
 pub struct StackArgs {
     /// A font of the stack; repeat it in stack order
     ///
@@ -491,7 +491,7 @@ pub enum EmojiArg {
 }
 
 /// Where text comes from.
-#[derive(Debug, ClapArgs)]
+#[derive(Debug, Default, ClapArgs)]
 pub struct TextArgs {
     /// Text files, pages, message catalogues, folders; `-` is standard input
     #[arg(value_name = "TEXT_FILE")]
@@ -603,6 +603,25 @@ pub enum Display {
     Fallback,
     /// Show the fallback at once, use the font if it is there already
     Optional,
+}
+
+impl CoverArgs {
+    /// `cover` of a project, without anything else said.
+    pub fn of_project(path: PathBuf) -> Self {
+        CoverArgs {
+            text: TextArgs::default(),
+            stack: StackArgs {
+                project: Some(path),
+                ..StackArgs::default()
+            },
+            languages: Vec::new(),
+            known: Vec::new(),
+            allow: Vec::new(),
+            most_gaps: None,
+            all: false,
+            limits: LimitArgs { font_limit: 64 },
+        }
+    }
 }
 
 impl Display {

@@ -5,6 +5,7 @@
 //! and embedded as [`PROJECT`], so that the built program needs no maker.
 
 pub mod draw;
+pub mod planted;
 
 use include_dir::{Dir, include_dir};
 

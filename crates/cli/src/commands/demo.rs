@@ -5,21 +5,22 @@ use std::path::{Path, PathBuf};
 
 use serde::Serialize;
 use tidy_lattice_core::font::Limits;
-use tidy_lattice_core::lattice::{self, Coverage};
-use tidy_lattice_core::need::{Need, Source};
+use tidy_lattice_core::need::Source;
 use tidy_lattice_core::stack::{BuildRequest, Built, SampleKind, build};
 use tidy_lattice_core::standin::TextSample;
 
-use crate::args::DemoArgs;
-use crate::error::{CliError, Outcome};
-use crate::{input, output, show};
+use super::cover::{Covered, cover};
+use super::trace::{Traced, trace_role};
+use crate::args::{CoverArgs, DemoArgs};
+use crate::error::{CliError, Outcome, reason};
+use crate::{input, output, project, show};
 
-/// The company's stack, in order.
-const STACK: [&str; 3] = [
-    "fonts/SkerrymarkSans-Regular.ttf",
-    "fonts/SkerrymarkText-Regular.ttf",
-    "fonts/Lanternsign.ttf",
-];
+/// The font that stand-ins are fitted to.
+const WEB: &str = "fonts/SkerrymarkSans-Regular.ttf";
+/// What is traced.
+const TRACED: &str = "Łeba → Ψαρά 5 € مرحبا 🚢";
+/// The role that it is set in.
+const ROLE: &str = "notices";
 /// The faces that play what visitors have installed.
 const INSTALLED: [&str; 2] = [
     "installed/QuaydeskUI-Regular.ttf",
@@ -37,8 +38,10 @@ const SHEET: &str = "stack.css";
 pub struct Demo {
     /// Where the project was written.
     pub folder: String,
-    /// The texts against the company's stack.
-    pub cover: Coverage,
+    /// The project's texts against its stacks, on its devices.
+    pub cover: Covered,
+    /// A text in one of its roles.
+    pub trace: Traced,
     /// The stack with stand-ins.
     pub build: Built,
 }
@@ -46,25 +49,24 @@ pub struct Demo {
 /// Runs the command.
 pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
     let folder = write_project(args)?;
+    let inside = |path: &str| folder.join(path);
     let fonts = |paths: &[&str]| {
-        let paths: Vec<PathBuf> = paths.iter().map(|path| folder.join(path)).collect();
+        let paths: Vec<PathBuf> = paths.iter().map(|path| inside(path)).collect();
         input::faces(&paths, Limits::DEFAULT)
     };
-    let texts = texts();
-    let stack = fonts(&STACK)?;
-    let cover = lattice::cover(&Need::gather(&texts), &stack);
-
-    let fitted_on: Vec<Source> = texts
-        .into_iter()
-        .filter(|text| text.name == FITTED_ON)
-        .collect();
+    let web = fonts(&[WEB])?.remove(0);
+    let fitted_on = Source {
+        name: FITTED_ON.to_owned(),
+        text: String::from_utf8_lossy(tidy_lattice_demo::file(FITTED_ON).unwrap_or_default())
+            .into_owned(),
+    };
     let build = build(&BuildRequest {
-        web: &stack[0],
+        web: &web,
         family: None,
-        url: STACK[0].to_owned(),
+        url: WEB.to_owned(),
         display: "swap".to_owned(),
         locals: &fonts(&INSTALLED)?,
-        sample: &TextSample::gather(&fitted_on),
+        sample: &TextSample::gather(&[fitted_on]),
         sample_kind: SampleKind::OwnText {
             sources: vec![FITTED_ON.to_owned()],
         },
@@ -72,11 +74,17 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
         generic: None,
         pin: true,
     })?;
-    output::write_file(&folder.join(SHEET), build.css.as_bytes(), args.force)?;
-
+    output::write_file(&inside(SHEET), build.css.as_bytes(), args.force)?;
+    // From here on paths are those of the project, as its people see them.
+    std::env::set_current_dir(&folder).map_err(|error| CliError::Unreadable {
+        path: folder.clone(),
+        reason: reason(&error),
+    })?;
+    let project = PathBuf::from(project::NAME);
     let demo = Demo {
+        cover: cover(&CoverArgs::of_project(project.clone()))?.0,
+        trace: trace_role(project, TRACED, ROLE)?,
         folder: folder.display().to_string(),
-        cover,
         build,
     };
     output::print(&if json {
@@ -94,7 +102,7 @@ fn write_project(args: &DemoArgs) -> Result<PathBuf, CliError> {
         reason: output::output_reason(error),
     };
     let folder = match &args.folder {
-        Some(folder) => folder.clone(),
+        Some(folder) => std::path::absolute(folder).unwrap_or_else(|_| folder.clone()),
         None => tempfile::Builder::new()
             .prefix("tidy-lattice-demo-")
             .tempdir()
@@ -110,20 +118,8 @@ fn write_project(args: &DemoArgs) -> Result<PathBuf, CliError> {
     Ok(folder)
 }
 
-fn texts() -> Vec<Source> {
-    tidy_lattice_demo::files()
-        .into_iter()
-        .filter(|(path, _)| path.starts_with("texts/"))
-        .map(|(name, bytes)| Source {
-            name,
-            text: String::from_utf8_lossy(bytes).into_owned(),
-        })
-        .collect()
-}
-
 /// The command lines that do by hand what the demo does.
 fn commands(folder: &Path) -> show::demo::Commands {
-    let cover: Vec<String> = STACK.iter().map(|font| format!("--font {font}")).collect();
     let locals: Vec<String> = INSTALLED
         .iter()
         .map(|font| format!("--local {font}"))
@@ -131,10 +127,11 @@ fn commands(folder: &Path) -> show::demo::Commands {
     let sizes: Vec<String> = SIZES.iter().map(f32::to_string).collect();
     show::demo::Commands {
         enter: format!("cd {}", folder.display()),
-        cover: format!("tidy-lattice cover {} texts/*.txt", cover.join(" ")),
+        cover: "tidy-lattice cover".to_owned(),
+        trace: format!("tidy-lattice trace '{TRACED}' --role {ROLE}"),
         build: format!(
             "tidy-lattice build --web {} {} --size {} -o {SHEET} {FITTED_ON}",
-            STACK[0],
+            WEB,
             locals.join(" "),
             sizes.join(",")
         ),

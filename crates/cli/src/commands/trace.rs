@@ -1,12 +1,13 @@
 //! `trace`: which font shows each piece of a text.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use serde::Serialize;
+use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::lattice::{Presentation, Trace, trace};
 use tidy_lattice_core::page::StyleValue;
 
-use crate::args::{EmojiArg, SlopeArg, TraceArgs};
+use crate::args::{EmojiArg, SlopeArg, StackArgs, TraceArgs};
 use crate::error::{CliError, Outcome};
 use crate::input::stack::NamedStack;
 use crate::progress::while_working;
@@ -51,31 +52,9 @@ pub fn run(args: &TraceArgs, json: bool) -> Result<Outcome, CliError> {
         EmojiArg::Text => Presentation::Text,
         EmojiArg::Emoji => Presentation::Emoji,
     };
-    let platforms = while_working("Tracing", || {
-        if stack.platforms.is_empty() {
-            let resolved = stack.resolve(None, args.before_load);
-            return vec![PlatformTrace {
-                platform: None,
-                title: None,
-                trace: trace(&text, &resolved, presentation),
-            }];
-        }
-        let traces = stack.platforms.iter().map(|named| {
-            let device = named.device(limits);
-            let resolved = stack.resolve(Some(&device), args.before_load);
-            PlatformTrace {
-                platform: Some(named.platform.name.clone()),
-                title: Some(named.platform.title.clone()),
-                trace: trace(&text, &resolved, presentation),
-            }
-        });
-        traces.collect()
+    let traced = while_working("Tracing", || {
+        traced(text, &stack, presentation, args.before_load, limits)
     });
-    let traced = Traced {
-        text,
-        before_load: args.before_load,
-        platforms,
-    };
     output::print(&if json {
         show::json::document("trace", &traced)
     } else {
@@ -89,6 +68,58 @@ pub fn run(args: &TraceArgs, json: bool) -> Result<Outcome, CliError> {
                 .iter()
                 .any(|piece| piece.flaw.is_some())
     })))
+}
+
+/// A text in a role of a project, as `trace --role` tells it.
+pub fn trace_role(project: PathBuf, text: &str, role: &str) -> Result<Traced, CliError> {
+    let args = StackArgs {
+        project: Some(project),
+        role: Some(role.to_owned()),
+        ..StackArgs::default()
+    };
+    let stack = NamedStack::read(&args, Limits::DEFAULT)?;
+    let text = text.to_owned();
+    Ok(traced(
+        text,
+        &stack,
+        Presentation::Normal,
+        false,
+        Limits::DEFAULT,
+    ))
+}
+
+/// The text on each platform.
+fn traced(
+    text: String,
+    stack: &NamedStack,
+    presentation: Presentation,
+    before_load: bool,
+    limits: Limits,
+) -> Traced {
+    let platforms = if stack.platforms.is_empty() {
+        let resolved = stack.resolve(None, before_load);
+        vec![PlatformTrace {
+            platform: None,
+            title: None,
+            trace: trace(&text, &resolved, presentation),
+        }]
+    } else {
+        let traces = stack.platforms.iter().map(|named| {
+            let device = named.device(limits);
+            let resolved = stack.resolve(Some(&device), before_load);
+            PlatformTrace {
+                platform: Some(named.platform.name.clone()),
+                title: Some(named.platform.title.clone()),
+                trace: trace(&text, &resolved, presentation),
+            }
+        });
+        traces.collect()
+    };
+    Traced {
+        text,
+        before_load,
+        platforms,
+    }
 }
 
 fn text(named: &str) -> Result<String, CliError> {

@@ -207,7 +207,8 @@ impl<'a> Builder<'a> {
                 name.push('\u{2032}');
             }
             let file = named.display().to_string();
-            let bytes = std::fs::metadata(super::split(named).0).map_or(0, |data| data.len());
+            let size = std::fs::metadata(super::split(named).0).map(|data| data.len());
+            let bytes = size.ok().filter(|_| !face.is_card());
             rules.push(WebFace {
                 placed: PlacedFace {
                     face: FontFace {
@@ -609,7 +610,8 @@ fn decoded<'b>(path: &Path, bytes: &'b [u8]) -> Result<&'b str, CliError> {
     })
 }
 
-fn content_error(path: &Path, error: ContentError) -> CliError {
+/// What is wrong with a file of texts.
+pub fn content_error(path: &Path, error: ContentError) -> CliError {
     match error {
         ContentError::Text(error) => CliError::Text {
             path: path.to_owned(),

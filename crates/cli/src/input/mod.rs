@@ -19,20 +19,15 @@ use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::describe::Bytes;
 use tidy_lattice_core::font::{Card, Face, FacePick, FontFile, Limits};
-use tidy_lattice_core::need::{Source, decode};
+use tidy_lattice_core::need::content::{Format, Part, Reading, read};
+use tidy_lattice_core::need::{Source, decode, language_of_path};
 
 use crate::args::{LimitArgs, TextArgs};
 use crate::error::{CliError, reason};
-use crate::output;
 use crate::progress::Progress;
 
 /// Text beyond this size is refused: 1 GiB.
 const LARGEST_TEXT: u64 = 1 << 30;
-
-/// Endings of files whose markup would be read as text.
-const MARKUP: [&str; 10] = [
-    "html", "htm", "xml", "json", "po", "yaml", "yml", "xlf", "css", "js",
-];
 
 impl From<&LimitArgs> for Limits {
     fn from(args: &LimitArgs) -> Self {
@@ -195,18 +190,27 @@ pub fn some_text(args: &TextArgs) -> Result<Vec<Source>, CliError> {
     Ok(sources)
 }
 
+/// What shows of a text file, a line a piece.
 fn text_file(path: &Path) -> Result<Source, CliError> {
-    let ending = path
-        .extension()
-        .and_then(|ending| ending.to_str())
-        .unwrap_or_default();
-    if MARKUP.contains(&ending.to_ascii_lowercase().as_str()) {
-        output::note(&format!(
-            "{} is read as plain text, its markup included",
-            path.display()
-        ));
+    let name = path.display().to_string();
+    let format = Format::of(&name);
+    let bytes = read_bounded(path, LARGEST_TEXT)?;
+    if format == Format::Text {
+        return source(path, bytes);
     }
-    source(path, read_bounded(path, LARGEST_TEXT)?)
+    let language = language_of_path(&name);
+    let reading = Reading {
+        language: language.as_deref(),
+    };
+    let mut text = String::new();
+    read(&bytes, format, reading, &mut |shown| {
+        if shown.part != Part::Brought {
+            text.push_str(shown.text);
+            text.push('\n');
+        }
+    })
+    .map_err(|error| content::content_error(path, error))?;
+    Ok(Source { name, text })
 }
 
 /// The text of standard input.

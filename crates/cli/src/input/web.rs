@@ -189,7 +189,7 @@ fn open(path: &Path, limits: Limits) -> Result<WebFile, CliError> {
         })?;
     Ok(WebFile {
         name: path.display().to_string(),
-        bytes: weight,
+        bytes: Some(weight),
         face: Rc::new(face),
     })
 }

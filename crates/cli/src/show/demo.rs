@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 use super::text::{FAINT, TITLE, styled};
-use super::{GapLimit, build, cover};
+use super::{build, survey, trace};
 use crate::commands::Demo;
 
 /// Command lines that do by hand what the demo does.
@@ -12,6 +12,8 @@ pub struct Commands {
     pub enter: String,
     /// The first question.
     pub cover: String,
+    /// The same for one text.
+    pub trace: String,
     /// The second question.
     pub build: String,
 }
@@ -19,8 +21,9 @@ pub struct Commands {
 /// What was done, what came out, what to try next.
 pub fn view(demo: &Demo, commands: &Commands) -> String {
     let mut view = format!(
-        "Tern & Skerry Lines is a made-up ferry company: notices in eight languages, a brand font\n\
-         for Western Latin, a text font for more, a sign font. Project written to {}\n",
+        "Tern & Skerry Lines is a made-up ferry company: pages, a ticket app and notices in eight\n\
+         languages, a brand font for Western Latin, a text font for more, a sign font; and five\n\
+         made-up devices. Project written to {}\n",
         demo.folder
     );
     let mut part = |title: &str, command: &str, result: &str| {
@@ -34,7 +37,12 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
     part(
         "1. Will every character show?",
         &commands.cover,
-        &cover::view(&demo.cover, GapLimit::Most(4)),
+        &survey::brief(&demo.cover),
+    );
+    part(
+        "   And which font shows it?",
+        &commands.trace,
+        &trace::view(&demo.trace),
     );
     part(
         "2. Will anything jump?",
@@ -43,7 +51,8 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
     );
     let _ = write!(
         view,
-        "\n{}\n  {}\n  less stack.css\n  \
+        "\n{}\n  {}\n  tidy-lattice cover\n  tidy-lattice trace 'Łeba → Ψαρά' --role ticket\n  \
+         less stack.css\n  \
          tidy-lattice describe installed/Driftplain-Regular.ttf --language ar\n  \
          tidy-lattice compare fonts/SkerrymarkSans-Regular.ttf windows:Arial --picture both.png\n  \
          tidy-lattice cover --font fonts/SkerrymarkText-Regular.ttf texts/vi.txt\n  \

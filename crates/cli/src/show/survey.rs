@@ -47,6 +47,21 @@ pub fn view(covered: &Covered, limit: GapLimit) -> String {
     view
 }
 
+/// The verdict, the largest lattice and the most frequent gaps.
+pub fn brief(covered: &Covered) -> String {
+    let survey = &covered.survey;
+    let mut view = verdict(covered);
+    if let Some(set) = survey.sets.first() {
+        let _ = write!(
+            view,
+            "\n{}",
+            lattice(set, survey.platforms.len(), GapLimit::Most(0))
+        );
+    }
+    let _ = write!(view, "\n{}", gaps(survey, GapLimit::Most(4)));
+    view
+}
+
 fn verdict(covered: &Covered) -> String {
     let survey = &covered.survey;
     let whole = count(survey.clusters, "cluster", "clusters");

@@ -12,7 +12,7 @@ use crate::workshop::{Run, Workshop};
 #[case::missing_text("cover -f sans.ttf none.txt", &["none.txt", "there is no such file"])]
 #[case::missing_web("build -w none.ttf -l sans.ttf", &["none.ttf", "there is no such file"])]
 #[case::folder_as_font("cover -f folder -t x", &["folder", "this is a folder; name the files in it"])]
-#[case::folder_as_text("cover -f sans.ttf folder", &["folder", "this is a folder"])]
+#[case::folder_as_text("cover -f sans.ttf folder", &["folder", "there is no text in this folder"])]
 #[case::empty_font("cover -f empty.ttf -t x", &["empty.ttf", "the file is empty"])]
 #[case::no_font("cover -f page.ttf -t x", &["page.ttf", "this is a web page, not a font"])]
 #[case::cut_font("cover -f cut.ttf -t x", &["cut.ttf", "cut short", "download it again"])]

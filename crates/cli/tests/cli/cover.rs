@@ -149,16 +149,28 @@ fn an_endless_cluster_is_cut_short() {
 }
 
 #[test]
-fn markup_is_read_as_text_with_a_note() {
+fn of_markup_only_what_shows_counts() {
     let workshop = Workshop::new();
-    workshop.write("page.html", "<p>ok</p>");
-    let run = workshop.run("cover -f sans.ttf page.html");
-    assert_eq!(run.status, 0);
-    assert!(
-        run.err.contains("page.html is read as plain text"),
-        "{}",
-        run.err
+    workshop.write(
+        "page.html",
+        "<p title=漢>ok</p><!-- 漢 --><script>漢</script>",
     );
+    workshop.write(
+        "m.json",
+        r#"{"漢": "{n, plural, one {ok} few {漢} other {ok}}"}"#,
+    );
+    workshop.write("m.md", "[ok](漢)\n\n[x]: /漢\n");
+    let run = workshop.run("cover -f sans.ttf page.html m.md m.json --json");
+    let json = run.json();
+    assert_eq!(
+        json["gap_clusters"], 2,
+        "the tooltip, and a form, as no language is said"
+    );
+    let run = workshop.run("cover -f sans.ttf en/m.json");
+    assert_eq!(run.status, 3);
+    std::fs::create_dir(workshop.path("en")).expect("a folder");
+    std::fs::rename(workshop.path("m.json"), workshop.path("en/m.json")).expect("moved");
+    assert_eq!(workshop.run("cover -f sans.ttf en/m.json").status, 0);
 }
 
 #[test]

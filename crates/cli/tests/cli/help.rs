@@ -37,6 +37,7 @@ fn help_is_grouped_and_tells_the_exit_statuses() {
 #[case("platforms")]
 #[case("record")]
 #[case("cover")]
+#[case("trace")]
 #[case("build")]
 #[case("demo")]
 #[case("schema")]
@@ -73,7 +74,7 @@ fn an_unknown_page_or_command_is_wrong_usage() {
     let workshop = Workshop::new();
     workshop
         .run("man covers")
-        .failed(2, &["there is no command covers", "cover, build"]);
+        .failed(2, &["there is no command covers", "cover, trace, build"]);
     workshop.run("covr").failed(2, &["covr"]);
 }
 
@@ -84,6 +85,7 @@ fn an_unknown_page_or_command_is_wrong_usage() {
 #[case("platforms", "platforms --json")]
 #[case("record", "record sans.ttf -o cards/ --json")]
 #[case("cover", "cover -f sans.ttf -t abcक --json")]
+#[case("trace", "trace aΩ -f sans.ttf -p windows --json")]
 #[case("build", "build -w sans.ttf -l quaydesk.ttf --json")]
 #[case("demo", "demo tern --json")]
 fn answers_keep_to_their_schema(#[case] command: &str, #[case] arguments: &str) {

@@ -8,5 +8,7 @@ mod demo;
 mod describe;
 mod help;
 mod platforms;
+mod project;
 mod record;
+mod trace;
 mod workshop;

@@ -62,7 +62,9 @@ fn a_card_covers_like_its_font() {
                 "",
             )
             .json();
-        json["fonts"].take();
+        for named in ["fonts", "faces", "texts"] {
+            json[named].take();
+        }
         json
     };
     assert_eq!(of("quaydesk.card.json"), of("quaydesk.ttf"));

@@ -32,8 +32,8 @@ pub struct WebFace {
 pub struct WebFile {
     /// Its name for people.
     pub name: String,
-    /// Its bytes as they are loaded.
-    pub bytes: u64,
+    /// Its size as it is loaded, in bytes; `None` where only a card is known.
+    pub bytes: Option<u64>,
     /// The face in it.
     pub face: Rc<Face>,
 }
@@ -335,7 +335,7 @@ fn defined(
             postscript,
             origin,
             bytes: match source {
-                Source::Web(file) => Some(file.bytes),
+                Source::Web(file) => file.bytes,
                 Source::Local(..) => None,
             },
             range: placed.face.range.clone(),

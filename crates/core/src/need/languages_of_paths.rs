@@ -55,7 +55,7 @@ pub fn language_of_path(path: &str) -> Option<String> {
         .unwrap_or_default();
     let names = middle.iter().rev().copied().chain([stem]);
     for name in names {
-        if is_language(name) && !WORDS.contains(&name) || is_language(name) && is_catalogue(file) {
+        if is_language(name) && (!WORDS.contains(&name) || is_catalogue(file)) {
             return Some(tag(name));
         }
     }
@@ -63,7 +63,7 @@ pub fn language_of_path(path: &str) -> Option<String> {
     // language.
     for (place, _) in stem.match_indices(['_', '-']) {
         let name = &stem[place + 1..];
-        if is_language(name) && !(WORDS.contains(&name) && !is_catalogue(file)) {
+        if is_language(name) && (!WORDS.contains(&name) || is_catalogue(file)) {
             return Some(tag(name));
         }
     }

@@ -327,7 +327,7 @@ impl TreeSink for Builder {
     }
 
     fn create_element(&self, name: QualName, attrs: Vec<Attribute>, _: ElementFlags) -> NodeId {
-        let attributes = attrs.into_iter().map(named).collect();
+        let attributes = attrs.iter().map(named).collect();
         self.add(Kind::Element { name, attributes })
     }
 
@@ -378,7 +378,7 @@ impl TreeSink for Builder {
 
     fn add_attrs_if_missing(&self, target: &NodeId, attrs: Vec<Attribute>) {
         if let Kind::Element { attributes, .. } = &mut self.nodes.borrow_mut()[*target].kind {
-            for (name, value) in attrs.into_iter().map(named) {
+            for (name, value) in attrs.iter().map(named) {
                 if !attributes.iter().any(|(known, _)| *known == name) {
                     attributes.push((name, value));
                 }
@@ -405,7 +405,7 @@ impl TreeSink for Builder {
     }
 }
 
-fn named(attribute: Attribute) -> (String, String) {
+fn named(attribute: &Attribute) -> (String, String) {
     let name = match &attribute.name.prefix {
         Some(prefix) => format!("{prefix}:{}", attribute.name.local),
         None => attribute.name.local.to_string(),

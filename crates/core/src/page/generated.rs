@@ -18,7 +18,11 @@ pub(super) fn content(value: &str, dom: &Dom, node: NodeId, style: &TextStyle) -
             Token::Ident(word) => {
                 let closing = word.eq_ignore_ascii_case("close-quote");
                 if closing || word.eq_ignore_ascii_case("open-quote") {
-                    text.push_str(&quote(style, super::language::of(dom, node), closing));
+                    text.push_str(&quote(
+                        style,
+                        super::language::of(dom, node).as_deref(),
+                        closing,
+                    ));
                 }
             }
             Token::Function(name) => {
@@ -45,7 +49,7 @@ pub(super) fn content(value: &str, dom: &Dom, node: NodeId, style: &TextStyle) -
 }
 
 /// The outermost mark of `quotes`; for `auto` that of the language.
-fn quote(style: &TextStyle, language: Option<String>, closing: bool) -> String {
+fn quote(style: &TextStyle, language: Option<&str>, closing: bool) -> String {
     let pick = |open: &str, close: &str| {
         if closing {
             close.to_owned()
@@ -59,7 +63,7 @@ fn quote(style: &TextStyle, language: Option<String>, closing: bool) -> String {
             None => String::new(),
         },
         None => {
-            let signs = signs(language.as_deref().unwrap_or("en"));
+            let signs = signs(language.unwrap_or("en"));
             let (open, close) = signs.map_or(("“", "”"), |signs| signs.quotes);
             pick(open, close)
         }

@@ -353,7 +353,7 @@ pub(super) fn apply(
                     Ok(value) => u32::try_from(value).map_err(|_| ParseError::custom(())),
                     Err(_) => Ok(1),
                 }
-            })?
+            })?;
         }
         "font-variation-settings" => {
             style.variations = settings(value, |input| Ok(input.expect_number()?))?;

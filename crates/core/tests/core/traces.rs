@@ -27,7 +27,7 @@ fn rules(css: &str) -> Vec<WebFace> {
                     }
                     FaceSource::Url { url, .. } => Some(Ok(WebFile {
                         name: url.clone(),
-                        bytes: 1000,
+                        bytes: Some(1000),
                         face: Rc::new(demo(url)),
                     })),
                     FaceSource::Local { .. } => None,

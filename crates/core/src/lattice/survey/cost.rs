@@ -84,7 +84,9 @@ fn cost<'a>(source: &str, outcomes: impl Iterator<Item = &'a Outcome<'a>>) -> Te
             let Some(number) = judged.by else { continue };
             let candidate = &outcome.resolved.candidates[number];
             let (file, bytes) = match &candidate.origin {
-                Origin::Web { file, .. } => (Some(file.clone()), candidate.bytes),
+                Origin::Web { file, .. } if candidate.bytes.is_some() => {
+                    (Some(file.clone()), candidate.bytes)
+                }
                 _ => (None, None),
             };
             let place = fonts
@@ -125,7 +127,7 @@ fn cost<'a>(source: &str, outcomes: impl Iterator<Item = &'a Outcome<'a>>) -> Te
     TextCost {
         source: source.to_owned(),
         clusters,
-        files: fonts.iter().filter(|font| font.file.is_some()).count(),
+        files: fonts.iter().filter(|font| font.bytes.is_some()).count(),
         bytes: fonts.iter().filter_map(|font| font.bytes).sum(),
         fonts,
     }

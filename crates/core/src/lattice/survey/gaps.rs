@@ -5,8 +5,11 @@ use std::collections::HashMap;
 use serde::Serialize;
 
 use super::super::fit::{Fit, fit};
+use super::super::forms::flaw;
 use super::super::serve::{GapCause, described};
+use super::super::shaping::Prober;
 use super::{Outcome, Survey, once, platforms_of};
+use crate::font::Face;
 use crate::layout::Shaper;
 use crate::need::{Character, Group, Place};
 use crate::platform::Device;
@@ -173,7 +176,7 @@ pub(super) fn gather(
         .enumerate()
         .map(|(place, mut found)| {
             if place < MOST_REMEDIES {
-                found.gap.filled_by = remedies.of(&found, survey);
+                found.gap.filled_by = remedies.of(&found);
             }
             found.gap.platforms = platforms_of(found.devices, &names);
             found.gap
@@ -184,16 +187,16 @@ pub(super) fn gather(
 /// Looks for fonts that would show a gap: the project's own, those that the user
 /// named, and families of the devices that are made for the script.
 struct Remedies<'a> {
-    faces: Vec<(String, &'a crate::font::Face, Shaper<'a>)>,
+    faces: Vec<(String, &'a Face, Shaper<'a>, Option<Prober<'a>>)>,
     devices: &'a [Device<'a>],
 }
 
 impl<'a> Remedies<'a> {
     fn new(survey: &'a Survey, devices: &'a [Device<'a>]) -> Self {
-        let mut faces: Vec<(String, &crate::font::Face, Shaper<'_>)> = Vec::new();
-        let mut add = |name: String, face: &'a crate::font::Face| {
+        let mut faces: Vec<(String, &Face, Shaper<'_>, Option<Prober<'_>>)> = Vec::new();
+        let mut add = |name: String, face: &'a Face| {
             if !faces.iter().any(|(known, ..)| *known == name) {
-                faces.push((name, face, Shaper::new(face)));
+                faces.push((name, face, Shaper::new(face), None));
             }
         };
         for rule in survey.web.iter().flatten() {
@@ -207,24 +210,24 @@ impl<'a> Remedies<'a> {
         Remedies { faces, devices }
     }
 
-    fn of(&mut self, found: &Gathered<'_>, survey: &Survey) -> Vec<String> {
-        let _ = survey;
+    fn of(&mut self, found: &Gathered<'_>) -> Vec<String> {
         let in_stack = &found.gap.fonts;
+        let cluster = found.gap.cluster.as_str();
         let mut named: Vec<String> = self
             .faces
             .iter_mut()
             .filter(|(name, ..)| !in_stack.contains(name))
-            .filter(|(_, face, _)| {
-                // Quick: most faces lack the base.
-                found
-                    .gap
-                    .cluster
-                    .chars()
-                    .next()
-                    .is_some_and(|first| face.maps(first))
-            })
-            .filter_map(|(name, face, shaper)| {
-                (fit(face, shaper, &found.gap.cluster) == Fit::Whole).then(|| name.clone())
+            // Quick: most faces lack the base.
+            .filter(|(_, face, ..)| cluster.chars().next().is_some_and(|c| face.maps(c)))
+            .filter_map(|(name, face, shaper, prober)| {
+                let right = fit(face, shaper, cluster) == Fit::Whole
+                    && flaw(
+                        face,
+                        prober.get_or_insert_with(|| Prober::new(face)),
+                        cluster,
+                    )
+                    .is_none();
+                right.then(|| name.clone())
             })
             .collect();
         if let Group::Script(script) = found.group {
@@ -234,7 +237,10 @@ impl<'a> Remedies<'a> {
                 .filter_map(|number| self.devices.get(*number))
             {
                 let families = device.platform().families.iter();
-                let made = families.filter(|family| family.scripts.iter().any(|s| s == script));
+                let made = families.filter(|family| {
+                    family.scripts.iter().any(|known| known == script)
+                        && !in_stack.contains(&family.name)
+                });
                 if let Some(family) = made.min_by_key(|family| family.scripts.len()) {
                     once(
                         &mut named,

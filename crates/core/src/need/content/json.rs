@@ -19,7 +19,7 @@ pub(super) fn read(
     reading: Reading<'_>,
     sink: &mut Sink<'_>,
 ) -> Result<(), ContentError> {
-    let root: &RawValue = serde_json::from_str(text).map_err(malformed)?;
+    let root: &RawValue = serde_json::from_str(text).map_err(|error| malformed(&error))?;
     let mut reader = Reader {
         text,
         lines: Lines::new(text),
@@ -30,7 +30,7 @@ pub(super) fn read(
     reader.value(root, language, 0)
 }
 
-fn malformed(error: serde_json::Error) -> ContentError {
+fn malformed(error: &serde_json::Error) -> ContentError {
     ContentError::Malformed {
         line: u32::try_from(error.line()).unwrap_or(u32::MAX),
         format: "JSON",
@@ -113,7 +113,7 @@ impl<'t> Reader<'t, '_, '_> {
                     input.deserialize_seq(walk)
                 };
                 // The whole was read before, so its parts can be.
-                walked.map_err(malformed)?;
+                walked.map_err(|error| malformed(&error))?;
                 result
             }
             _ => Ok(()),
@@ -124,7 +124,7 @@ impl<'t> Reader<'t, '_, '_> {
         let message: Cow<'_, str> = match raw.get(1..raw.len() - 1) {
             Some(inside) if !inside.contains('\\') => inside.into(),
             _ => serde_json::from_str::<String>(raw)
-                .map_err(malformed)?
+                .map_err(|error| malformed(&error))?
                 .into(),
         };
         if message.is_empty() {
@@ -162,7 +162,10 @@ fn languages_only(keys: &[String]) -> bool {
 
 /// Goes through an object or list; first all keys are read, as what one means
 /// depends on the others.
-struct Walk<'f, 't>(&'f mut dyn FnMut(Option<&str>, &'t RawValue, &[String]));
+struct Walk<'f, 't>(&'f mut Visit<'f, 't>);
+
+/// Takes a key, its value and all keys of the object.
+type Visit<'f, 't> = dyn FnMut(Option<&str>, &'t RawValue, &[String]) + 'f;
 
 impl<'de> Visitor<'de> for Walk<'_, 'de> {
     type Value = ();

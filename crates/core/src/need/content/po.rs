@@ -60,9 +60,19 @@ pub(super) fn read(
             "" => match field {
                 Field::None => return Err(malformed("a string without a keyword")),
                 Field::Context => {}
-                Field::Original => extend(entry.original.as_mut(), &string),
-                Field::Plural => extend(entry.plural.as_mut(), &string),
-                Field::Translation => extend(entry.translations.last_mut(), &string),
+                Field::Original => entry
+                    .original
+                    .iter_mut()
+                    .for_each(|(known, _)| known.push_str(&string)),
+                Field::Plural => entry
+                    .plural
+                    .iter_mut()
+                    .for_each(|(known, _)| known.push_str(&string)),
+                Field::Translation => entry
+                    .translations
+                    .last_mut()
+                    .into_iter()
+                    .for_each(|(known, _)| known.push_str(&string)),
             },
             "msgctxt" | "msgid" if field == Field::Translation => {
                 finish(std::mem::take(&mut entry), &mut language, reading, sink);
@@ -91,12 +101,6 @@ pub(super) fn read(
     }
     finish(entry, &mut language, reading, sink);
     Ok(())
-}
-
-fn extend(string: Option<&mut (String, u32)>, more: &str) {
-    if let Some((string, _)) = string {
-        string.push_str(more);
-    }
 }
 
 fn finish(entry: Entry, language: &mut Option<String>, reading: Reading<'_>, sink: &mut Sink<'_>) {

@@ -144,13 +144,12 @@ fn bracketed(
             }
             input.reset(&start);
             input.next()?;
-            let held = input.parse_nested_block(|input| {
+            input.parse_nested_block(|input| {
                 let holds = feature(input);
                 while input.next().is_ok() {}
                 // What is unknown does not hold.
                 Ok::<bool, Error>(holds.unwrap_or(false))
-            });
-            held
+            })
         }
         Token::Function(name) => {
             let selector = name.eq_ignore_ascii_case("selector");

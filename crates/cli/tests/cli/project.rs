@@ -1,0 +1,265 @@
+//! `cover` of a project and of pages.
+
+use rstest::rstest;
+use serde_json::Value;
+use tidy_lattice_demo::planted::{NEVER_SHOWN, PLANTED};
+
+use crate::workshop::{Run, Workshop};
+
+/// The demo's project in a folder, and a run of the program in it.
+fn in_demo(arguments: &[&str]) -> (Workshop, Run) {
+    let workshop = Workshop::new();
+    assert_eq!(workshop.run("demo tern").status, 0);
+    let run = run_in_demo(&workshop, arguments);
+    (workshop, run)
+}
+
+fn run_in_demo(workshop: &Workshop, arguments: &[&str]) -> Run {
+    let mut command = workshop.command();
+    let output = command
+        .current_dir(workshop.path("tern"))
+        .args(arguments)
+        .output();
+    Run::of(output.expect("a run"))
+}
+
+fn gap<'j>(json: &'j Value, cluster: &str) -> Option<&'j Value> {
+    let gaps = json["gaps"].as_array().expect("gaps");
+    gaps.iter().find(|gap| gap["cluster"] == cluster)
+}
+
+#[test]
+fn every_planted_gap_is_found_at_its_place() {
+    let (_workshop, run) = in_demo(&["cover", "--json"]);
+    assert_eq!(run.status, 1, "{}", run.err);
+    let json = run.json();
+    for planted in PLANTED {
+        let gap = gap(&json, planted.cluster)
+            .unwrap_or_else(|| panic!("{} ({}) is not found", planted.cluster, planted.how));
+        assert_eq!(
+            (
+                gap["first"]["source"].as_str(),
+                gap["first"]["line"].as_u64()
+            ),
+            (Some(planted.file), Some(u64::from(planted.line))),
+            "{}: {}",
+            planted.cluster,
+            planted.how
+        );
+    }
+    assert!(
+        gap(&json, NEVER_SHOWN).is_none(),
+        "what never shows is no gap"
+    );
+    assert_eq!(gap(&json, "🇫🇴").expect("the flag")["allowed"], true);
+    assert_eq!(json["allowed_clusters"], 1);
+    let joined = gap(&json, "ت").expect("the letter");
+    assert_eq!(joined["cause"]["flaw"]["need"], "joining");
+    assert_eq!(joined["filled_by"][0], "Tidefall Arabic");
+}
+
+#[test]
+fn faces_features_and_costs_are_told() {
+    let (_workshop, run) = in_demo(&["cover", "--json"]);
+    let json = run.json();
+    let list = |name: &str| json[name].as_array().expect("a list").clone();
+    let bold = list("faces")
+        .into_iter()
+        .find(|face| face["weight"] == 900.0);
+    let bold = bold.expect("a weight that is not there");
+    assert_eq!(
+        (&bold["face"], &bold["faked"]["bold"]),
+        (&"Skerrymark Text".into(), &true.into())
+    );
+    let tabular = list("features")
+        .into_iter()
+        .find(|lack| lack["feature"] == "tnum" && lack["font"] == "Skerrymark Text");
+    assert!(
+        tabular.expect("figures")["asked_by"]
+            .as_str()
+            .expect("CSS")
+            .contains("tabular-nums")
+    );
+    let page = list("texts")
+        .into_iter()
+        .find(|text| text["source"] == "site/index.html");
+    let page = page.expect("the page");
+    assert!(page["files"].as_u64() >= Some(4) && page["bytes"].as_u64() > Some(100_000));
+    let lantern = page["fonts"]
+        .as_array()
+        .expect("fonts")
+        .iter()
+        .find(|font| font["name"] == "Lanternsign");
+    assert!(
+        lantern.expect("the sign font")["only_for"]
+            .to_string()
+            .contains('☂')
+    );
+    assert!(
+        run.err
+            .contains("site/index.html:7: https://fonts.invalid/extra.css")
+    );
+}
+
+#[test]
+fn devices_differ_where_their_fonts_do() {
+    let (_workshop, run) = in_demo(&["cover", "--json", "site/fares.html", "--stack", "x"]);
+    assert_eq!(run.status, 1, "a page brings its own stacks: {}", run.err);
+    let json = run.json();
+    assert_eq!(json["platforms"].as_array().expect("platforms").len(), 5);
+    let (_workshop, run) = in_demo(&[
+        "cover",
+        "--text",
+        "Ab",
+        "--stack",
+        "'Quaydesk UI'",
+        "--json",
+    ]);
+    let gap = gap(&run.json(), "A").expect("a gap").clone();
+    assert_eq!(
+        gap["platforms"],
+        serde_json::json!(["skiffphone", "barebuoy"])
+    );
+}
+
+#[test]
+fn only_more_gaps_than_allowed_fail() {
+    let (workshop, run) = in_demo(&["cover", "--most-gaps", "100000"]);
+    assert_eq!(run.status, 0, "{}", run.err);
+    let run = run_in_demo(
+        &workshop,
+        &[
+            "cover",
+            "--text",
+            "ab 漢⌕",
+            "--font",
+            "fonts/SkerrymarkSans-Regular.ttf",
+            "--allow",
+            "Han",
+            "--allow",
+            "U+2300-23FF",
+        ],
+    );
+    assert_eq!(run.status, 0, "{}{}", run.out, run.err);
+    let run = run_in_demo(
+        &workshop,
+        &[
+            "cover",
+            "--text",
+            "ab 漢⌕",
+            "--font",
+            "fonts/SkerrymarkSans-Regular.ttf",
+            "--allow",
+            "Han",
+        ],
+    );
+    assert_eq!(run.status, 1);
+}
+
+#[test]
+fn a_language_alone_is_a_need() {
+    let (_workshop, run) = in_demo(&[
+        "cover",
+        "--json",
+        "--language",
+        "pl",
+        "--font",
+        "fonts/SkerrymarkSans-Regular.ttf",
+    ]);
+    let json = run.json();
+    for cluster in ["ł", "Ź", "ę"] {
+        assert!(gap(&json, cluster).is_some(), "{cluster}");
+    }
+    assert!(gap(&json, "a").is_none());
+    let (_workshop, run) = in_demo(&[
+        "cover",
+        "--language",
+        "zz",
+        "--font",
+        "fonts/SkerrymarkSans-Regular.ttf",
+    ]);
+    run.failed(2, &["zz", "BCP 47"]);
+}
+
+#[test]
+fn the_view_names_place_reason_and_remedy() {
+    let (_workshop, run) = in_demo(&["cover", "--all"]);
+    for part in [
+        "Tern & Skerry Lines: ",
+        "messages/ar.arb:3",
+        "drawn without joining",
+        "Tidefall Arabic",
+        "Skerrymark Text 900 (tables) is shown by Skerrymark Text: weight 400, faked bold",
+        "td asks for tnum (font-variant-numeric: tabular-nums), but Skerrymark Text has none",
+        "Lanternsign only for",
+    ] {
+        assert!(run.out.contains(part), "{part}: {}", run.out);
+    }
+}
+
+#[rstest]
+#[case::unknown_key("colour = 1", &["cover"], &["tidy-lattice.toml", "line 1", "unknown field `colour`"])]
+#[case::no_toml("[content", &["cover"], &["tidy-lattice.toml", "line 1"])]
+#[case::no_role("[[content]]\nfiles = [\"*\"]\nrole = \"x\"", &["cover"], &["role \"x\"", "[role.x]"])]
+#[case::bad_stack("[role.a]\nstack = \"A 1\"", &["cover"], &["role.a.stack", "font-family"])]
+#[case::bad_weight("[role.a]\nstack = \"A\"\nweight = 2000", &["cover"], &["role.a.weight", "1 to 1000"])]
+fn project_files_with_faults(
+    #[case] toml: &str,
+    #[case] arguments: &[&str],
+    #[case] says: &[&str],
+) {
+    let workshop = Workshop::new();
+    workshop.write("tidy-lattice.toml", toml);
+    workshop
+        .run_with(arguments.iter().copied(), "")
+        .failed(3, says);
+}
+
+#[rstest]
+#[case::nothing_matches("[[content]]\nfiles = [\"none/*\"]", &["no file matches", "none/*"])]
+#[case::no_stack("[[content]]\nfiles = [\"a.json\"]", &["a.json", "there is no stack"])]
+#[case::two_roles("[[content]]\nfiles = [\"a.json\"]\n[role.a]\nstack = \"A\"\n[role.b]\nstack = \"B\"", &["a.json", "which role", "a, b"])]
+#[case::bad_gap("[cover]\nallow = [\"\"]", &["no gap that can be allowed"])]
+fn projects_that_do_not_say_enough(#[case] toml: &str, #[case] says: &[&str]) {
+    let workshop = Workshop::new();
+    workshop.write("tidy-lattice.toml", toml);
+    workshop.write("a.json", "{\"a\": \"b\"}");
+    workshop.run("cover").failed(2, says);
+}
+
+#[test]
+fn broken_content_names_file_and_line() {
+    let workshop = Workshop::new();
+    workshop.write("a.json", "{\n\"a\": \"b\",\n}");
+    workshop
+        .run("cover -f sans.ttf a.json")
+        .failed(3, &["a.json", "line 3", "JSON"]);
+    workshop.write("b.po", "msgid \"a\"\nmsgstr \"b\n");
+    workshop
+        .run("cover -f sans.ttf b.po")
+        .failed(3, &["b.po", "line 2", "PO"]);
+    workshop
+        .run("cover a.json")
+        .failed(2, &["c.json", "there is no stack", "--font"]);
+}
+
+#[test]
+fn a_page_alone_brings_its_stacks_and_fonts() {
+    let workshop = Workshop::new();
+    workshop.write(
+        "s.css",
+        "@font-face {font-family: B; src: url(sans.ttf)} p {font-family: B, Arial}",
+    );
+    workshop.write(
+        "p.html",
+        "<!doctype html>\n<link rel=stylesheet href=s.css>\n<p lang=pl>a\n ł",
+    );
+    let run = workshop.run("cover p.html --json --platform windows,bare");
+    let gap = gap(&run.json(), "ł").expect("a gap").clone();
+    assert_eq!(
+        (&gap["first"]["line"], &gap["platforms"]),
+        (&4.into(), &serde_json::json!(["bare"]))
+    );
+    assert_eq!(gap["languages"][0], "pl");
+    assert_eq!(gap["element"], "p");
+}
