@@ -674,6 +674,8 @@ pub enum SchemaOf {
     Cover,
     /// `trace --json`
     Trace,
+    /// The project file, tidy-lattice.toml
+    Project,
     /// `build --json`
     Build,
     /// `demo --json`

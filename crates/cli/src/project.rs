@@ -15,7 +15,7 @@ pub const NAME: &str = "tidy-lattice.toml";
 const LARGEST: u64 = 4 * 1024 * 1024;
 
 /// A project.
-#[derive(Debug, Clone, Default, Deserialize)]
+#[derive(Debug, Clone, Default, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Project {
     /// The folder that paths are relative to: that of the file.
@@ -48,7 +48,7 @@ pub struct Project {
 }
 
 /// Texts of a project.
-#[derive(Debug, Clone, Default, Deserialize)]
+#[derive(Debug, Clone, Default, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Content {
     /// Paths and patterns (`messages/**/*.json`), from the project's folder.
@@ -66,7 +66,7 @@ pub struct Content {
 }
 
 /// How texts are set.
-#[derive(Debug, Clone, Default, Deserialize)]
+#[derive(Debug, Clone, Default, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Role {
     /// The families, as `font-family` takes them.
@@ -90,7 +90,7 @@ pub struct Role {
 }
 
 /// What `cover` lets pass.
-#[derive(Debug, Clone, Default, Deserialize)]
+#[derive(Debug, Clone, Default, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct CoverRules {
     /// Gaps that are known and accepted: characters, `U+20B4`, ranges

@@ -23,6 +23,7 @@ pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
         SchemaOf::Card => show::json::card_schema(),
         SchemaOf::Cover => show::json::schema::<Covered>("cover"),
         SchemaOf::Trace => show::json::schema::<Traced>("trace"),
+        SchemaOf::Project => show::json::project_schema(),
         SchemaOf::Build => show::json::schema::<Built>("build"),
         SchemaOf::Demo => show::json::schema::<Demo>("demo"),
     })?;

@@ -9,12 +9,13 @@ use rayon::prelude::*;
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::lattice::survey::{Allowed, Bucket, Survey};
 use tidy_lattice_core::lattice::{WebFace, WebFile};
-use tidy_lattice_core::need::content::{ContentError, Format, Part, Reading, read};
+use tidy_lattice_core::need::content::{ContentError, Format, Part, Reading};
 use tidy_lattice_core::need::{Counter, Need, language_need, language_of_path};
 use tidy_lattice_core::page::{self, Page, PageProblem, PlacedFace, TextOrigin, TextStyle};
 use tidy_lattice_core::style::read::{FaceSource, FamilyName, FontFace, families};
 use walkdir::WalkDir;
 
+use super::counting::{Counted, count};
 use super::stack::{SCREEN, apply_role, faces_of_sheets, site, tell};
 use super::web::{FontLoader, Site};
 use super::{face, read_bounded, standard_input};
@@ -72,8 +73,7 @@ struct TextFile {
 /// What a file gave.
 enum Texts {
     Page(Page),
-    /// Counters by language and part.
-    Counted(Vec<((Option<String>, Part), Counter)>),
+    Counted(Counted),
 }
 
 /// Reads everything that `args`, or else the project, names.
@@ -572,25 +572,8 @@ fn read_file(file: &TextFile, site: &Site, given: bool) -> Result<Texts, CliErro
     let reading = Reading {
         language: of_path.as_deref().or(file.language.as_deref()),
     };
-    let mut counted: Vec<((Option<String>, Part), Counter)> = Vec::new();
-    let mut last = 0;
-    let result = read(&bytes, format, reading, &mut |shown| {
-        let same = |((language, part), _): &((Option<String>, Part), Counter)| {
-            language.as_deref() == shown.language && *part == shown.part
-        };
-        // Neighbours are mostly of one kind.
-        if !counted.get(last).is_some_and(same) {
-            last = counted.iter().position(same).unwrap_or_else(|| {
-                let key = (shown.language.map(str::to_owned), shown.part);
-                counted.push((key, Counter::default()));
-                counted.len() - 1
-            });
-        }
-        let counter = &mut counted[last].1;
-        let source = counter.source(&name);
-        counter.add(shown.text, source, shown.line, shown.column);
-    });
-    result.map_err(|error| content_error(path, error))?;
+    let counted =
+        count(&bytes, format, reading, &name).map_err(|error| content_error(path, error))?;
     Ok(Texts::Counted(counted))
 }
 

@@ -1,6 +1,7 @@
 //! Fonts and texts, read from where the user says.
 
 pub mod content;
+mod counting;
 mod gather;
 mod languages;
 pub mod platforms;

@@ -5,6 +5,8 @@ use schemars::generate::SchemaSettings;
 use serde::Serialize;
 use tidy_lattice_core::font::Card;
 
+use crate::project::Project;
+
 /// The version of all schemas; it grows when a field changes its meaning or
 /// goes away, not when one is added.
 const VERSION: u32 = 1;
@@ -49,6 +51,13 @@ pub fn card_schema() -> String {
         Card::SCHEMA,
         "A card of tidy-lattice",
     )
+}
+
+/// The JSON schema (2020-12) of project files.
+pub fn project_schema() -> String {
+    let id = format!("tidy-lattice/project/{VERSION}");
+    let title = "A project of tidy-lattice (tidy-lattice.toml)";
+    named(&mut schemars::schema_for!(Project), &id, title)
 }
 
 fn named(schema: &mut schemars::Schema, id: &str, title: &str) -> String {

@@ -3,6 +3,7 @@
 
 use std::fmt::Write as _;
 
+use tidy_lattice_core::lattice::GapCause;
 use tidy_lattice_core::lattice::survey::{
     FaceUse, FeatureLack, SetCoverage, SetDevice, SetRow, SurveyGap, Surveyed, TextCost,
 };
@@ -211,15 +212,71 @@ fn absent(set: &SetCoverage, first: &SetDevice) -> String {
     text
 }
 
+/// One line of the list of gaps: a cluster, or all of a script that a stack
+/// lacks.
+enum Line<'a> {
+    One(&'a SurveyGap),
+    Many(Vec<&'a SurveyGap>),
+}
+
+impl Line<'_> {
+    fn count(&self) -> u64 {
+        match self {
+            Line::One(gap) => gap.count,
+            Line::Many(gaps) => gaps.iter().map(|gap| gap.count).sum(),
+        }
+    }
+}
+
+/// From how many different gaps on a script stands in one line.
+const MANY: usize = 6;
+
+/// How many of them are shown.
+const SHOWN: usize = 5;
+
+/// Gaps as lines, most frequent first; those of one script and reason together
+/// unless all are asked for.
+fn gap_lines<'a>(gaps: &[&'a SurveyGap], limit: GapLimit) -> Vec<Line<'a>> {
+    if limit == GapLimit::All {
+        return gaps.iter().map(|gap| Line::One(gap)).collect();
+    }
+    let mut groups: Vec<Vec<&SurveyGap>> = Vec::new();
+    for gap in gaps {
+        let same = |group: &&mut Vec<&SurveyGap>| {
+            let known = group[0];
+            known.group == gap.group
+                && known.stack == gap.stack
+                && known.platforms == gap.platforms
+                && std::mem::discriminant(&known.cause) == std::mem::discriminant(&gap.cause)
+        };
+        match groups.iter_mut().find(same) {
+            Some(group) => group.push(gap),
+            None => groups.push(vec![gap]),
+        }
+    }
+    let mut lines: Vec<Line<'_>> = Vec::new();
+    for group in groups {
+        if group.len() >= MANY {
+            lines.push(Line::Many(group));
+        } else {
+            lines.extend(group.into_iter().map(Line::One));
+        }
+    }
+    // A stable sort: equally frequent ones stay in the order of the texts.
+    lines.sort_by_key(|line| std::cmp::Reverse(line.count()));
+    lines
+}
+
 fn gaps(survey: &Surveyed, limit: GapLimit) -> String {
     let open: Vec<&SurveyGap> = survey.gaps.iter().filter(|gap| !gap.allowed).collect();
-    let listed = match limit {
-        GapLimit::All => open.len(),
-        GapLimit::Most(most) => most.min(open.len()),
-    };
     if open.is_empty() {
         return String::new();
     }
+    let all = gap_lines(&open, limit);
+    let listed = match limit {
+        GapLimit::All => all.len(),
+        GapLimit::Most(most) => most.min(all.len()),
+    };
     let mut table = table(
         &[
             "Gap",
@@ -232,24 +289,34 @@ fn gaps(survey: &Surveyed, limit: GapLimit) -> String {
         ],
         &[1],
     );
-    for gap in &open[..listed] {
-        let everywhere = gap.platforms.len() == survey.platforms.len();
-        let platforms = if everywhere {
-            String::new()
-        } else {
-            gap.platforms.join(" ")
+    for line in &all[..listed] {
+        let gap = match line {
+            Line::One(gap) => gap,
+            Line::Many(gaps) => gaps[0],
         };
         let font = |number: usize| safe(gap.fonts.get(number).map_or("", String::as_str));
+        let (clusters, points, what) = match line {
+            Line::One(gap) => (
+                shown(&gap.cluster, &gap.characters),
+                code_points(&gap.characters),
+                cause(&gap.characters, &gap.cause, font),
+            ),
+            Line::Many(gaps) => (
+                many(gaps),
+                format!("{} different", gaps.len()),
+                many_causes(gap, font),
+            ),
+        };
         table.add_row([
-            shown(&gap.cluster, &gap.characters),
-            thousands(gap.count),
-            code_points(&gap.characters),
-            cause(&gap.characters, &gap.cause, font),
+            clusters,
+            thousands(line.count()),
+            points,
+            what,
             format!("{}:{}", safe(&gap.first.source), gap.first.line),
-            if platforms.is_empty() {
+            if gap.platforms.len() == survey.platforms.len() {
                 "everywhere".to_owned()
             } else {
-                platforms
+                gap.platforms.join(" ")
             },
             if gap.filled_by.is_empty() {
                 "·".to_owned()
@@ -259,17 +326,49 @@ fn gaps(survey: &Surveyed, limit: GapLimit) -> String {
         ]);
     }
     let mut text = lines(&table);
-    if listed < open.len() {
-        let rest: u64 = open[listed..].iter().map(|gap| gap.count).sum();
+    let collapsed = all.iter().any(|line| matches!(line, Line::Many(_)));
+    if listed < all.len() {
+        let rest: u64 = all[listed..].iter().map(Line::count).sum();
         let _ = writeln!(
             text,
-            " and {} more, {} in all; {} lists them",
-            thousands((open.len() - listed) as u64),
+            " and {} more, {} in all; {} lists each",
+            thousands((all.len() - listed) as u64),
             count(rest, "cluster", "clusters"),
             styled(TITLE, "--all"),
         );
+    } else if collapsed {
+        let _ = writeln!(text, " {} lists each cluster", styled(TITLE, "--all"));
     }
     text
+}
+
+/// The first of many clusters.
+fn many(gaps: &[&SurveyGap]) -> String {
+    let first = gaps.iter().take(SHOWN);
+    let first: Vec<String> = first
+        .map(|gap| shown(&gap.cluster, &gap.characters))
+        .collect();
+    format!("{} …", first.join(" "))
+}
+
+/// What many gaps have in common.
+fn many_causes(gap: &SurveyGap, font: impl Fn(usize) -> String) -> String {
+    let group = safe(&gap.group);
+    match &gap.cause {
+        GapCause::Flawed {
+            font: taker, flaw, ..
+        } => {
+            format!("{group}: {} has it, but {}", font(*taker), flaw.label())
+        }
+        GapCause::Unjoined { font: taker, .. } => {
+            format!("{group}: {} draws it in pieces", font(*taker))
+        }
+        GapCause::Variation { font: base } => {
+            format!("{group}: {} has other variants only", font(*base))
+        }
+        GapCause::Split { .. } => format!("{group}: no font has all of a cluster"),
+        GapCause::Missing { .. } => format!("{group}: no font of the stack has it"),
+    }
 }
 
 fn features(lacks: &[FeatureLack]) -> String {

@@ -263,3 +263,15 @@ fn a_page_alone_brings_its_stacks_and_fonts() {
     assert_eq!(gap["languages"][0], "pl");
     assert_eq!(gap["element"], "p");
 }
+
+#[test]
+fn the_demo_keeps_to_the_schema_of_project_files() {
+    let schema = Workshop::new().run("schema project").json();
+    let toml = tidy_lattice_demo::file("tidy-lattice.toml").expect("the project file");
+    let value: toml::Value =
+        toml::from_str(std::str::from_utf8(toml).expect("UTF-8")).expect("TOML");
+    let value = serde_json::to_value(value).expect("JSON");
+    let validator = jsonschema::validator_for(&schema).expect("a valid schema");
+    assert!(validator.is_valid(&value));
+    assert!(!validator.is_valid(&serde_json::json!({"colour": 1})));
+}
