@@ -238,8 +238,9 @@ fn broken_content_names_file_and_line() {
     workshop
         .run("cover -f sans.ttf b.po")
         .failed(3, &["b.po", "line 2", "PO"]);
+    workshop.write("c.json", "{\"a\": \"b\"}");
     workshop
-        .run("cover a.json")
+        .run("cover c.json")
         .failed(2, &["c.json", "there is no stack", "--font"]);
 }
 

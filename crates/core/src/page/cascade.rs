@@ -234,12 +234,22 @@ impl Cascade {
             let substituted = substitute(value, &variables);
             // What cannot be computed counts as `unset` (CSS Variables 1, §3.1).
             let text = substituted.as_deref().unwrap_or("unset");
-            let Some(set) = longhands(name, text) else {
+            // So does what turns out to be wrong once references are replaced.
+            let referring = value.to_ascii_lowercase().contains("var(");
+            let set = longhands(name, text);
+            let set = match set {
+                None if referring => longhands(name, "unset"),
+                set => set,
+            };
+            let Some(set) = set else {
                 continue;
             };
-            for (longhand, value) in set {
+            for (longhand, mut value) in set {
                 if !is_wide(&value) && apply(&mut scratch, longhand, &value, around).is_none() {
-                    continue;
+                    if !referring {
+                        continue;
+                    }
+                    "unset".clone_into(&mut value);
                 }
                 if ranked.browser {
                     browsers.insert(longhand, value.clone());
@@ -395,6 +405,14 @@ fn hints(dom: &Dom, node: NodeId) -> Vec<Declaration> {
             }
         }
     }
+    if dom.namespace(node) == Some("http://www.w3.org/2000/svg") {
+        // Presentation attributes (SVG 2, §6.6).
+        for (name, value) in dom.attributes(node) {
+            if name.starts_with("font") || name == "letter-spacing" || name == "word-spacing" {
+                hint(name, &with_unit(name, value));
+            }
+        }
+    }
     if dom.tag(node) == Some("ol") || dom.tag(node) == Some("li") {
         let kind = match dom.attribute(node, "type") {
             Some("a") => Some("lower-alpha"),
@@ -409,6 +427,16 @@ fn hints(dom: &Dom, node: NodeId) -> Vec<Declaration> {
         }
     }
     hints
+}
+
+/// SVG takes lengths without a unit.
+fn with_unit(name: &str, value: &str) -> String {
+    let length = ["font-size", "letter-spacing", "word-spacing"].contains(&name);
+    if length && value.trim().parse::<f32>().is_ok() {
+        format!("{}px", value.trim())
+    } else {
+        value.to_owned()
+    }
 }
 
 enum Key {

@@ -227,7 +227,13 @@ fn variant(value: &str) -> Option<Vec<(&'static str, String)>> {
 
 /// Whether `word` is a keyword of the property `name`.
 fn variant_takes(name: &str, word: &str) -> bool {
-    let words: &[&str] = match name {
+    variant_words(name).contains(&word)
+        || (name == "font-variant-alternates" && (word.contains('(') || word.ends_with(')')))
+}
+
+/// The keywords of a property, in the order in which they are told.
+fn variant_words(name: &str) -> &'static [&'static str] {
+    match name {
         "font-variant-ligatures" => &[
             "common-ligatures",
             "no-common-ligatures",
@@ -271,9 +277,7 @@ fn variant_takes(name: &str, word: &str) -> bool {
         "font-variant-emoji" => &["text", "emoji", "unicode"],
         "font-variant-alternates" => &["historical-forms"],
         _ => &[],
-    };
-    words.contains(&word)
-        || (name == "font-variant-alternates" && (word.contains('(') || word.ends_with(')')))
+    }
 }
 
 fn synthesis(value: &str) -> Vec<(&'static str, String)> {
@@ -377,7 +381,9 @@ pub(super) fn apply(
         "quotes" => style.quotes = quotes(value)?,
         "list-style-type" => value.clone_into(&mut style.list),
         name if VARIANTS.contains(&name) => {
-            let words: Vec<String> = lower.split_whitespace().map(str::to_owned).collect();
+            let mut words: Vec<String> = lower.split_whitespace().map(str::to_owned).collect();
+            let known = variant_words(name);
+            words.sort_by_key(|word| known.iter().position(|known| known == word));
             let plain = ["normal", "none"].contains(&lower.as_str());
             if !plain && !words.iter().all(|word| variant_takes(name, word)) {
                 return None;
@@ -531,7 +537,14 @@ fn settings<T>(
             Ok((tag, one(input)?))
         })
         .ok()?;
-    Some(list)
+    // CSS Fonts 4, §6.12: sorted, and of each tag the last.
+    let mut settled: Vec<(String, T)> = Vec::with_capacity(list.len());
+    for (tag, value) in list {
+        settled.retain(|(known, _)| *known != tag);
+        settled.push((tag, value));
+    }
+    settled.sort_by(|(a, _), (b, _)| a.cmp(b));
+    Some(settled)
 }
 
 fn on_or_off(lower: &str) -> Option<bool> {

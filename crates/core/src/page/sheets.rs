@@ -81,9 +81,13 @@ pub(super) struct Gathered {
 }
 
 impl Gathered {
-    /// The browser's own rules alone.
-    pub fn new() -> Self {
-        let sheet = Sheet::read(include_str!("../../data/browser.css"));
+    /// The browser's own rules alone; those of quirks mode where `quirks`.
+    pub fn new(quirks: bool) -> Self {
+        let mut sheet = Sheet::read(include_str!("../../data/browser.css"));
+        if quirks {
+            let more = Sheet::read(include_str!("../../data/browser-quirks.css"));
+            sheet.items.extend(more.items);
+        }
         let rules = sheet.items.into_iter();
         Gathered {
             rules: rules
@@ -230,7 +234,7 @@ pub fn font_faces(
     files: &dyn Files,
     viewport: Viewport,
 ) -> (Vec<PlacedFace>, Vec<PageProblem>) {
-    let mut gathered = Gathered::new();
+    let mut gathered = Gathered::new(false);
     gathered.file(css, name, files, viewport);
     (gathered.faces, gathered.problems)
 }

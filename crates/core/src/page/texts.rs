@@ -81,7 +81,7 @@ const HIDDEN: [&str; 11] = [
 /// Reads a page called `name`; files that it names come from `files`.
 pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (Page, Dom) {
     let dom = Dom::parse(html);
-    let mut gathered = Gathered::new();
+    let mut gathered = Gathered::new(dom.quirks());
     gathered.page(&dom, name, files, viewport);
     if let Some(line) = dom.cut_at() {
         gathered.problems.push(PageProblem {

@@ -34,7 +34,9 @@ fn malformed(error: &serde_json::Error) -> ContentError {
     ContentError::Malformed {
         line: u32::try_from(error.line()).unwrap_or(u32::MAX),
         format: "JSON",
-        reason: error.to_string(),
+        reason: (error.to_string().split(" at line ").next())
+            .unwrap_or_default()
+            .to_owned(),
     }
 }
 
