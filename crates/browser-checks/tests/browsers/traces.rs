@@ -13,6 +13,7 @@ use crate::shown_fonts::{Shown, shown_fonts};
 
 /// A stack: its `@font-face` rules as family and descriptors, where `F(name)` is
 /// a file of Debian's fonts; its families; and what the text asks for.
+#[derive(Clone, Copy)]
 struct Stack {
     rules: &'static [(&'static str, &'static str)],
     families: &'static str,
@@ -275,13 +276,67 @@ const TEXTS: &[(&str, &str)] = &[
     ),
 ];
 
+/// How many stacks are picked at random besides.
+const RANDOM: usize = 24;
+
+/// Ranges that random rules are cut down to.
+const RANGES: [&str; 6] = [
+    "U+0-7F",
+    "U+80-24F, U+300-36F",
+    "U+370-52F",
+    "U+590-6FF",
+    "U+900-97F, U+E00-E7F",
+    "U+2000-FFFF",
+];
+
+/// Stacks of four fonts picked from all single files of Debian's fonts, some of
+/// them cut down to ranges; the same in every run on the same fonts.
+fn random_stacks() -> Vec<Stack> {
+    let files: Vec<String> = fonts::installed()
+        .iter()
+        .filter(|path| fonts::try_face(path).is_ok_and(|face| face.has_characters()))
+        .filter_map(|path| path.file_name()?.to_str().map(str::to_owned))
+        .collect();
+    let mut state = 2026_u64;
+    let mut pick = |count: usize| {
+        // Knuth's MMIX multiplier and increment.
+        state = state
+            .wrapping_mul(6_364_136_223_846_793_005)
+            .wrapping_add(1_442_695_040_888_963_407);
+        (state >> 33) as usize % count
+    };
+    (0..RANDOM)
+        .map(|_| {
+            let rules: Vec<(&'static str, &'static str)> = ["A", "B", "C", "D"]
+                .into_iter()
+                .map(|family| {
+                    let file = &files[pick(files.len())];
+                    let range = match pick(3) {
+                        0 => format!("; unicode-range: {}", RANGES[pick(RANGES.len())]),
+                        _ => String::new(),
+                    };
+                    // Test data may live as long as the test.
+                    let rule: &'static str = format!("src: F({file}){range}").leak();
+                    (family, rule)
+                })
+                .collect();
+            Stack {
+                rules: rules.leak(),
+                families: "A, B, C, D",
+                ..PLAIN
+            }
+        })
+        .collect()
+}
+
 #[test]
 #[ignore = "needs Chromium, Debian's fonts and the built program; .ci/run has them"]
 fn texts_show_in_the_fonts_that_trace_names() {
     let folder = tempfile::tempdir().expect("a folder");
     let server = Server::new();
     let (mut css, mut paragraphs) = (String::new(), String::new());
-    for (number, stack) in STACKS.iter().enumerate() {
+    let stacks: Vec<Stack> = STACKS.iter().copied().chain(random_stacks()).collect();
+    for (number, stack) in stacks.iter().enumerate() {
         let sheet = sheet(stack, number, &server, folder.path());
         fs::write(folder.path().join(format!("{number}.css")), &sheet).expect("a sheet");
         css.push_str(&sheet);
@@ -306,16 +361,21 @@ fn texts_show_in_the_fonts_that_trace_names() {
          return true;",
     );
     let shown = shown_fonts(&browser, "p");
-    assert_eq!(shown.len(), STACKS.len() * TEXTS.len());
+    assert_eq!(shown.len(), stacks.len() * TEXTS.len());
 
     let (mut served, mut left, mut faults) = (0, 0, Vec::new());
-    for (place, shown) in shown.iter().enumerate() {
-        let (stack, text) = (place / TEXTS.len(), TEXTS[place % TEXTS.len()].1);
-        let said = traced(&STACKS[stack], stack, text, folder.path());
-        served += usize::from(said.left == 0);
-        left += usize::from(said.left > 0);
-        if let Some(fault) = difference(&said, shown) {
-            faults.push(format!("stack {stack}, {text:?}: {fault}"));
+    for (number, stack) in stacks.iter().enumerate() {
+        let said = traced(stack, number, folder.path());
+        for (place, said) in said.iter().enumerate() {
+            let shown = &shown[number * TEXTS.len() + place];
+            served += usize::from(said.left == 0);
+            left += usize::from(said.left > 0);
+            if let Some(fault) = difference(said, shown) {
+                faults.push(format!(
+                    "stack {number} ({:?}), {:?}: {fault}",
+                    stack.rules, TEXTS[place].1
+                ));
+            }
         }
     }
     println!(
@@ -375,15 +435,17 @@ fn families(stack: &Stack, number: usize) -> String {
 /// What `trace` said.
 struct Said {
     fonts: BTreeSet<String>,
-    left: u64,
+    left: usize,
 }
 
-fn traced(stack: &Stack, number: usize, text: &str, folder: &Path) -> Said {
+/// All texts in one run, a line each.
+fn traced(stack: &Stack, number: usize, folder: &Path) -> Vec<Said> {
     let program =
         PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../target/release/tidy-lattice");
+    let lines: Vec<&str> = TEXTS.iter().map(|(_, text)| *text).collect();
     let output = Command::new(&program)
         .arg("trace")
-        .arg(text)
+        .arg(lines.join("\n"))
         .args(["--css", &format!("{number}.css")])
         .args(["--stack", &families(stack, number)])
         .args([
@@ -398,19 +460,34 @@ fn traced(stack: &Stack, number: usize, text: &str, folder: &Path) -> Said {
         .current_dir(folder)
         .output()
         .unwrap_or_else(|error| panic!("{}: {error}; build it first", program.display()));
-    let trace: Value = serde_json::from_slice(&output.stdout).unwrap_or_else(|_| {
-        panic!("no JSON: {}", String::from_utf8_lossy(&output.stderr));
-    });
-    let device = &trace["platforms"][0];
-    let pieces = device["pieces"].as_array().expect("pieces");
-    Said {
-        fonts: pieces
-            .iter()
-            .filter_map(|piece| piece["font"]["postscript"].as_str())
-            .map(str::to_owned)
-            .collect(),
-        left: device["left"].as_u64().expect("a number"),
-    }
+    let trace: Value = serde_json::from_slice(&output.stdout)
+        .unwrap_or_else(|_| panic!("no JSON: {}", String::from_utf8_lossy(&output.stderr)));
+    let pieces = trace["platforms"][0]["pieces"]
+        .as_array()
+        .expect("pieces")
+        .clone();
+    let mut start = 0;
+    lines
+        .iter()
+        .map(|line| {
+            let range = start..start + line.len() as u64;
+            start = range.end + 1;
+            let inside = |piece: &&Value| range.contains(&piece["start"].as_u64().unwrap_or(0));
+            let pieces: Vec<&Value> = pieces.iter().filter(inside).collect();
+            assert!(!pieces.is_empty());
+            Said {
+                fonts: pieces
+                    .iter()
+                    .filter_map(|piece| piece["font"]["postscript"].as_str())
+                    .map(str::to_owned)
+                    .collect(),
+                left: pieces
+                    .iter()
+                    .filter(|piece| piece["font"].is_null())
+                    .count(),
+            }
+        })
+        .collect()
 }
 
 /// What differs: every named font that was said must show, and where nothing is

@@ -84,14 +84,10 @@ pub fn fit_within(face: Repertoire<'_>, shaper: &mut Shaper<'_>, cluster: &str) 
         .chars()
         .filter(|c| !ignorable.contains(*c))
         .collect();
-    // Outside of its range a face does not serve an equivalent spelling either.
-    let outside: Vec<char> = spelled
-        .iter()
-        .copied()
-        .filter(|c| !face.admits(*c))
-        .collect();
-    if !outside.is_empty() {
-        return Fit::Lacks(outside);
+    // A face is only tried for what has a character in its range; then every
+    // spelling counts that is in it.
+    if !spelled.is_empty() && !spelled.iter().any(|c| face.admits(*c)) {
+        return Fit::Lacks(spelled);
     }
     let lacking = lacking(face, &spelled);
     if !lacking.is_empty() {

@@ -203,13 +203,20 @@ impl<'a> Judge<'a> {
         }
     }
 
-    /// The face that gives blanks their width: the first that has a space.
-    /// Blanks never cause fallback, as every face has one.
-    pub fn serve_blank(&self) -> Option<usize> {
+    /// The face that gives a blank its width: the first that has it, or a space
+    /// to make it of. Blanks never cause fallback, as every face has a space.
+    pub fn serve_blank(&self, cluster: &str) -> Option<usize> {
+        let blank = cluster.chars().find(|c| c.is_whitespace());
+        // Tabs and line breaks are set as spaces.
+        let blank = blank.filter(|c| !c.is_control()).unwrap_or(' ');
         self.candidates
             .iter()
             .position(|candidate| match &candidate.face {
-                Some(face) => Repertoire::new(face, candidate.range.as_ref()).maps(' '),
+                Some(face) => {
+                    let repertoire = Repertoire::new(face, candidate.range.as_ref());
+                    // Shapers make blanks of the space, whatever the range says of them.
+                    repertoire.maps(blank) || repertoire.maps(' ')
+                }
                 None => true,
             })
     }

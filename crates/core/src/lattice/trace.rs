@@ -130,7 +130,6 @@ pub fn trace(text: &str, stack: &Resolved, presentation: Presentation) -> Trace 
     let bidi = BidiInfo::new(text, None);
     let mut pieces: Vec<TracedPiece> = Vec::new();
     let (mut clusters, mut left) = (0, 0);
-    let blank_by = judge.serve_blank();
     let mut start = 0;
     let mut last: Option<(Option<usize>, bool)> = None;
     for end in GraphemeClusterSegmenter::new().segment_str(text).skip(1) {
@@ -152,7 +151,7 @@ pub fn trace(text: &str, stack: &Resolved, presentation: Presentation) -> Trace 
             left += u64::from(served.by.is_none());
             served
         } else {
-            blank(blank_by)
+            blank(judge.serve_blank(cluster))
         };
         let rtl = bidi.levels.get(place).is_some_and(|level| level.is_rtl());
         let same = last == Some((served.by, !shows));
