@@ -368,6 +368,14 @@ pub struct CoverArgs {
     #[arg(long, value_name = "COUNT")]
     pub most_gaps: Option<u64>,
 
+    /// List what the texts need, by role, language and style
+    #[arg(long)]
+    pub need: bool,
+
+    /// List every text of the pages with its style
+    #[arg(long)]
+    pub styles: bool,
+
     /// Show all gaps, not only the most frequent
     #[arg(long)]
     pub all: bool,
@@ -618,6 +626,8 @@ impl CoverArgs {
             known: Vec::new(),
             allow: Vec::new(),
             most_gaps: None,
+            need: false,
+            styles: false,
             all: false,
             limits: LimitArgs { font_limit: 64 },
         }

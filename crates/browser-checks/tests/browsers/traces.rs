@@ -277,7 +277,7 @@ const TEXTS: &[(&str, &str)] = &[
 ];
 
 /// How many stacks are picked at random besides.
-const RANDOM: usize = 24;
+const RANDOM: usize = 48;
 
 /// Ranges that random rules are cut down to.
 const RANGES: [&str; 6] = [

@@ -2,10 +2,10 @@
 
 use serde::Serialize;
 use tidy_lattice_core::font::{Body, Face};
-use tidy_lattice_core::lattice::survey::{Survey, Surveyed, survey};
+use tidy_lattice_core::lattice::survey::{RoleNeed, Survey, Surveyed, needs, survey};
 use tidy_lattice_core::lattice::{self, Coverage, FontShare, Row};
 use tidy_lattice_core::need::Need;
-use tidy_lattice_core::page::PageProblem;
+use tidy_lattice_core::page::{Page, PageProblem, TextOrigin, TextStyle};
 
 use crate::args::CoverArgs;
 use crate::error::{CliError, Outcome};
@@ -39,6 +39,32 @@ pub struct Covered {
     /// What could not be read of pages and sheets.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub problems: Vec<PageProblem>,
+    /// Clusters with counts by role, language and style, where they are asked
+    /// for.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub needs: Vec<RoleNeed>,
+    /// Every text of every page with its style, where that is asked for.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub styled: Vec<StyledText>,
+}
+
+/// A text of a page.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct StyledText {
+    /// The page.
+    pub page: String,
+    /// The line that it starts in, counted from 1.
+    pub line: u32,
+    /// The element, as a short selector.
+    pub element: String,
+    /// What kind of text it is.
+    pub origin: TextOrigin,
+    /// What shows, after `text-transform`.
+    pub text: String,
+    /// Its language, as the page states it.
+    pub language: Option<String>,
+    /// Its computed style.
+    pub style: TextStyle,
 }
 
 /// Runs the command.
@@ -53,8 +79,8 @@ pub fn run(args: &CoverArgs, json: bool) -> Result<Outcome, CliError> {
         show::json::document("cover", &covered)
     } else {
         match &coverage {
-            Some(coverage) => show::cover::view(coverage, limit),
-            None => show::survey::view(&covered, limit),
+            Some(coverage) => show::cover::view(coverage, limit) + &show::survey::lists(&covered),
+            None => show::survey::view(&covered, limit) + &show::survey::lists(&covered),
         }
     })?;
     Ok(Outcome::of(covered.survey.gap_clusters > covered.most_gaps))
@@ -69,6 +95,7 @@ pub fn cover(args: &CoverArgs) -> Result<(Covered, Option<Coverage>), CliError> 
         survey: texts,
         given,
         problems,
+        pages,
     } = gather(args)?;
     tell_of_likeness(&texts);
     let platforms = if given && args.stack.platforms.is_empty() {
@@ -95,8 +122,27 @@ pub fn cover(args: &CoverArgs) -> Result<(Covered, Option<Coverage>), CliError> 
             .map_or_else(Vec::new, |coverage| coverage.rows.clone()),
         most_gaps: args.most_gaps.unwrap_or(project.cover.most_gaps),
         problems,
+        needs: if args.need { needs(&texts) } else { Vec::new() },
+        styled: if args.styles {
+            pages.iter().flat_map(styled).collect()
+        } else {
+            Vec::new()
+        },
     };
     Ok((covered, coverage))
+}
+
+/// The texts of a page, in its order.
+fn styled(page: &Page) -> impl Iterator<Item = StyledText> + '_ {
+    page.texts.iter().map(|text| StyledText {
+        page: page.name.clone(),
+        line: text.line,
+        element: text.element.clone(),
+        origin: text.origin,
+        text: text.text.clone(),
+        language: text.language.clone(),
+        style: page.styles[text.style].clone(),
+    })
 }
 
 /// The fonts that were given against all texts at once.

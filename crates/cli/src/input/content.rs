@@ -61,6 +61,8 @@ pub struct Gathered {
     pub given: bool,
     /// What could not be read of pages and sheets.
     pub problems: Vec<PageProblem>,
+    /// The pages.
+    pub pages: Vec<Page>,
 }
 
 /// A text file to read, and how.
@@ -111,6 +113,7 @@ struct Builder<'a> {
     webs: HashMap<Vec<(String, u32)>, usize>,
     given: bool,
     problems: Vec<PageProblem>,
+    pages: Vec<Page>,
 }
 
 /// The role of texts that the command line names.
@@ -133,6 +136,7 @@ impl<'a> Builder<'a> {
             webs: HashMap::new(),
             given: !args.stack.fonts.is_empty(),
             problems: Vec::new(),
+            pages: Vec::new(),
         };
         let mut sheets = args.stack.sheets.clone();
         if sheets.is_empty()
@@ -501,7 +505,8 @@ impl<'a> Builder<'a> {
             bucket.need = counter.finish();
             self.survey.buckets.push(bucket);
         }
-        self.problems.extend(page.problems);
+        self.problems.extend(page.problems.iter().cloned());
+        self.pages.push(page);
     }
 
     fn finish(self, args: &CoverArgs) -> Result<Gathered, CliError> {
@@ -533,6 +538,7 @@ impl<'a> Builder<'a> {
             survey: self.survey,
             given: self.given,
             problems: self.problems,
+            pages: self.pages,
         })
     }
 }

@@ -40,12 +40,12 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
         &survey::brief(&demo.cover),
     );
     part(
-        "   And which font shows it?",
+        "2. Which font shows it?",
         &commands.trace,
         &trace::view(&demo.trace),
     );
     part(
-        "2. Will anything jump?",
+        "3. Will anything jump?",
         &commands.build,
         &build::view(&demo.build),
     );

@@ -7,7 +7,7 @@ use tidy_lattice_core::lattice::GapCause;
 use tidy_lattice_core::lattice::survey::{
     FaceUse, FeatureLack, SetCoverage, SetDevice, SetRow, SurveyGap, Surveyed, TextCost,
 };
-use tidy_lattice_core::page::StyleValue;
+use tidy_lattice_core::page::{LineHeight, StyleValue, TextStyle};
 use tidy_lattice_core::style::read::FamilyName;
 
 use super::GapLimit;
@@ -117,15 +117,16 @@ fn lattice(set: &SetCoverage, platforms: usize, limit: GapLimit) -> String {
     let mut header: Vec<String> = ["Language", "Script", "clusters"].map(str::to_owned).into();
     header.extend(web.iter().map(|entry| safe(set.stack[*entry].as_str())));
     let whole = if web.is_empty() { "shown" } else { "in all" };
-    header.extend(set.devices.iter().map(|device| {
-        if device.platforms.len() == platforms {
+    let kinds = alike(&set.devices);
+    header.extend(kinds.iter().map(|(_, names)| {
+        if names.len() == platforms {
             if platforms > 1 {
                 format!("{whole}, anywhere")
             } else {
                 whole.to_owned()
             }
         } else {
-            device.platforms.join(" ")
+            names.join(" ")
         }
     }));
     let titles: Vec<&str> = header.iter().map(String::as_str).collect();
@@ -153,7 +154,7 @@ fn lattice(set: &SetCoverage, platforms: usize, limit: GapLimit) -> String {
                 (serves, _) => share(serves, row.clusters),
             }
         }));
-        cells.extend(set.devices.iter().map(|device| in_all(device, row)));
+        cells.extend(kinds.iter().map(|(device, _)| in_all(device, row)));
         table.add_row(cells);
     }
     text.push_str(&lines(&table));
@@ -166,6 +167,24 @@ fn lattice(set: &SetCoverage, platforms: usize, limit: GapLimit) -> String {
     }
     text.push_str(&absent(set, first));
     text
+}
+
+/// Devices that show as much of each row, by the first of them, with all names.
+fn alike(devices: &[SetDevice]) -> Vec<(&SetDevice, Vec<String>)> {
+    let mut kinds: Vec<(&SetDevice, Vec<String>)> = Vec::new();
+    for device in devices {
+        let same = |(known, _): &&mut (&SetDevice, Vec<String>)| {
+            device
+                .rows
+                .iter()
+                .all(|row| gaps_of(known, row) == row.gaps)
+        };
+        match kinds.iter_mut().find(same) {
+            Some((_, names)) => names.extend(device.platforms.iter().cloned()),
+            None => kinds.push((device, device.platforms.clone())),
+        }
+    }
+    kinds
 }
 
 /// The share of a row that a device shows.
@@ -480,6 +499,82 @@ fn cost(texts: &[TextCost]) -> String {
     }
     more(&mut text, texts.len());
     text
+}
+
+/// What is listed on demand: needs, and texts with their styles.
+pub fn lists(covered: &Covered) -> String {
+    let mut text = String::new();
+    for need in &covered.needs {
+        let language = need.language.as_deref().unwrap_or("no language said");
+        let _ = writeln!(
+            text,
+            "\n{} {}",
+            styled(TITLE, &safe(&format!("{}, {language}", need.role))),
+            styled(
+                FAINT,
+                &format!(
+                    "{}, {}",
+                    setting(&need.style),
+                    stack_text(&need.style.families)
+                )
+            ),
+        );
+        let clusters: Vec<String> = need
+            .clusters
+            .iter()
+            .map(|cluster| match cluster.count {
+                1 => safe(&cluster.cluster),
+                count => format!("{} ×{}", safe(&cluster.cluster), thousands(count)),
+            })
+            .collect();
+        text.push_str(&paragraph(&clusters.join("  ")));
+    }
+    if !covered.styled.is_empty() {
+        let mut table = table(
+            &["Text", "place", "element", "language", "set in", "stack"],
+            &[],
+        );
+        for one in &covered.styled {
+            let words: String = one.text.split_whitespace().collect::<Vec<_>>().join(" ");
+            let mut short: String = words.chars().take(24).collect();
+            if short.len() < words.len() {
+                short.push('…');
+            }
+            table.add_row([
+                safe(&short),
+                format!("{}:{}", safe(&one.page), one.line),
+                safe(&one.element),
+                safe(one.language.as_deref().unwrap_or("·")),
+                setting(&one.style),
+                stack_text(&one.style.families),
+            ]);
+        }
+        let _ = write!(text, "\n{}", lines(&table));
+    }
+    text
+}
+
+/// `18/27 px, 700, italic`.
+fn setting(style: &TextStyle) -> String {
+    let line = match style.line_height {
+        LineHeight::Normal => String::new(),
+        LineHeight::Number(number) => format!("/{}", number * style.size),
+        LineHeight::Px(px) => format!("/{px}"),
+    };
+    let mut parts = vec![format!("{}{line} px", style.size), style.weight.to_string()];
+    match style.style {
+        StyleValue::Normal => {}
+        StyleValue::Italic => parts.push("italic".to_owned()),
+        StyleValue::Oblique(angle) => parts.push(format!("oblique {angle}°")),
+    }
+    if style.stretch != 100.0 {
+        parts.push(format!("{} % wide", style.stretch));
+    }
+    if style.letter_spacing != 0.0 {
+        parts.push(format!("spaced {} px", style.letter_spacing));
+    }
+    parts.extend(style.asked_features().into_iter().map(|(tag, _)| tag));
+    parts.join(", ")
 }
 
 fn more(text: &mut String, all: usize) {

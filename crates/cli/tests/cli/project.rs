@@ -190,7 +190,7 @@ fn the_view_names_place_reason_and_remedy() {
         "drawn without joining",
         "Tidefall Arabic",
         "Skerrymark Text 900 (tables) is shown by Skerrymark Text: weight 400, faked bold",
-        "td asks for tnum (font-variant-numeric: tabular-nums), but Skerrymark Text has none",
+        "table.timetable td asks for tnum (font-variant-numeric: tabular-nums), but Skerrymark Text has",
         "Lanternsign only for",
     ] {
         assert!(run.out.contains(part), "{part}: {}", run.out);
@@ -275,4 +275,41 @@ fn the_demo_keeps_to_the_schema_of_project_files() {
     let validator = jsonschema::validator_for(&schema).expect("a valid schema");
     assert!(validator.is_valid(&value));
     assert!(!validator.is_valid(&serde_json::json!({"colour": 1})));
+}
+
+#[test]
+fn needs_and_styles_are_listed_on_demand() {
+    let (workshop, run) = in_demo(&["cover", "--json", "--need", "--styles"]);
+    let json = run.json();
+    let needs = json["needs"].as_array().expect("needs");
+    let stamp = needs
+        .iter()
+        .find(|need| need["element"] == "div.stamp")
+        .expect("a need");
+    assert_eq!(
+        (&stamp["style"]["weight"], &stamp["total"]),
+        (&700.0.into(), &7.into())
+    );
+    assert_eq!(stamp["clusters"][0]["first"]["line"], 40);
+    let styled = json["styled"].as_array().expect("texts");
+    let ports = styled.iter().filter(|text| text["element"] == "span.port");
+    assert_eq!(ports.count(), 5);
+    let heading = styled.iter().find(|text| text["text"] == "TIMETABLE");
+    assert!(heading.is_none(), "only second headings are in capitals");
+    let second = styled
+        .iter()
+        .find(|text| text["element"] == "h2" && text["page"] == "site/index.html")
+        .expect("a heading");
+    assert_eq!(
+        (&second["text"], &second["origin"]),
+        (&"FROM ".into(), &"content".into())
+    );
+    let run = run_in_demo(&workshop, &["cover", "--need", "--styles"]);
+    assert!(
+        run.out.contains("site/index.html:40") && run.out.contains("36/36 px, 700, italic, smcp"),
+        "{}",
+        run.out
+    );
+    let plain = run_in_demo(&workshop, &["cover", "--json"]);
+    assert!(plain.json()["needs"].is_null() && plain.json()["styled"].is_null());
 }

@@ -366,18 +366,30 @@ impl Reader<'_> {
     }
 }
 
-/// `h2.fares`, as people name elements.
+/// `h2.fares`, as people name elements; one without a name of its own behind
+/// the nearest that has one: `table.timetable td`.
 fn short_selector(dom: &Dom, node: NodeId) -> String {
+    let own = named(dom, node);
+    let plain = own == dom.tag(node).unwrap_or_default();
+    let mut around = dom.parent(node).filter(|_| plain);
+    while let Some(node) = around {
+        let name = named(dom, node);
+        if name.contains(['#', '.']) {
+            return format!("{name} {own}");
+        }
+        around = dom.parent(node);
+    }
+    own
+}
+
+fn named(dom: &Dom, node: NodeId) -> String {
     let mut text = dom.tag(node).unwrap_or_default().to_owned();
     if let Some(id) = dom.attribute(node, "id").filter(|id| !id.is_empty()) {
         text.push('#');
         text.push_str(id);
     }
-    for class in dom
-        .attribute(node, "class")
-        .unwrap_or_default()
-        .split_ascii_whitespace()
-    {
+    let classes = dom.attribute(node, "class").unwrap_or_default();
+    for class in classes.split_ascii_whitespace() {
         text.push('.');
         text.push_str(class);
     }

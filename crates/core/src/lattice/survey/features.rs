@@ -7,6 +7,8 @@ use icu_properties::props::{Lowercase, Uppercase};
 use serde::Serialize;
 
 use super::{Outcome, Survey, once, platforms_of};
+use crate::font::Face;
+use crate::layout::Shaper;
 use crate::need::Place;
 
 /// A feature that does nothing where it is asked for.
@@ -53,9 +55,14 @@ pub(super) fn gather(
                         // Of faces known by name only nothing is claimed.
                         return true;
                     };
-                    tags.entry(candidate.name.clone())
-                        .or_insert_with(|| face.feature_tags())
-                        .contains(&feature)
+                    let known = tags.entry(candidate.name.clone()).or_insert_with(|| {
+                        let mut tags = face.feature_tags();
+                        if has_even_figures(face) {
+                            tags.insert("tnum".to_owned());
+                        }
+                        tags
+                    });
+                    known.contains(&feature)
                 };
                 if has(number) {
                     continue;
@@ -105,6 +112,17 @@ pub(super) fn gather(
         .collect();
     lacks.sort_by_key(|lack| std::cmp::Reverse(lack.clusters));
     lacks
+}
+
+/// Whether all figures are as wide as each other anyway.
+fn has_even_figures(face: &Face) -> bool {
+    let mut shaper = Shaper::new(face);
+    let mut widths = ('0'..='9').map(|figure| {
+        let known = face.maps(figure);
+        known.then(|| shaper.units(&figure.to_string()))
+    });
+    let first = widths.next().flatten();
+    first.is_some() && widths.all(|width| width == first)
 }
 
 /// Whether the feature is about such a cluster.

@@ -10,12 +10,14 @@ mod cost;
 mod faces;
 mod features;
 mod gaps;
+mod needs;
 mod sets;
 
 pub use cost::{FontCost, TextCost};
 pub use faces::FaceUse;
 pub use features::FeatureLack;
 pub use gaps::{Allowed, SurveyGap};
+pub use needs::{NeededCluster, RoleNeed, needs};
 pub use sets::{EntryShare, SetCoverage, SetDevice, SetRow};
 
 use std::collections::HashMap;
