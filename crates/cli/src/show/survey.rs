@@ -33,6 +33,14 @@ pub fn view(covered: &Covered, limit: GapLimit) -> String {
     for set in &survey.sets {
         let _ = write!(view, "\n{}", lattice(set, survey.platforms.len(), limit));
     }
+    let _ = writeln!(
+        view,
+        "{}",
+        styled(
+            FAINT,
+            " A cell: the share that the family serves, or (could serve, but an earlier one does)."
+        )
+    );
     if !survey.gaps.is_empty() {
         let _ = write!(view, "\n{}", gaps(survey, limit));
     }
@@ -554,14 +562,18 @@ pub fn lists(covered: &Covered) -> String {
     text
 }
 
-/// `18/27 px, 700, italic`.
+/// `18/27 px, 700, italic`; lengths to hundredths of a px.
 fn setting(style: &TextStyle) -> String {
+    let px = |length: f32| (f64::from(length) * 100.0).round() / 100.0;
     let line = match style.line_height {
         LineHeight::Normal => String::new(),
-        LineHeight::Number(number) => format!("/{}", number * style.size),
-        LineHeight::Px(px) => format!("/{px}"),
+        LineHeight::Number(number) => format!("/{}", px(number * style.size)),
+        LineHeight::Px(height) => format!("/{}", px(height)),
     };
-    let mut parts = vec![format!("{}{line} px", style.size), style.weight.to_string()];
+    let mut parts = vec![
+        format!("{}{line} px", px(style.size)),
+        style.weight.to_string(),
+    ];
     match style.style {
         StyleValue::Normal => {}
         StyleValue::Italic => parts.push("italic".to_owned()),
@@ -571,7 +583,7 @@ fn setting(style: &TextStyle) -> String {
         parts.push(format!("{} % wide", style.stretch));
     }
     if style.letter_spacing != 0.0 {
-        parts.push(format!("spaced {} px", style.letter_spacing));
+        parts.push(format!("spaced {} px", px(style.letter_spacing)));
     }
     parts.extend(style.asked_features().into_iter().map(|(tag, _)| tag));
     parts.join(", ")

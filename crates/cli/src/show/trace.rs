@@ -225,7 +225,7 @@ fn reason(why: &Passed) -> String {
             format!("is not for {} (unicode-range)", points(code_points))
         }
         Passed::WrongVariant => "has only the other variant".to_owned(),
-        Passed::NotMadeForIt => "is not made for it, as far as known".to_owned(),
+        Passed::NotMadeForIt => "is not known to have it".to_owned(),
     }
 }
 

@@ -82,7 +82,7 @@ fn before_load_the_stand_in_shows() {
     for part in [
         "Brand via Q (local Quaydesk UI)",
         "Brand via Q (local Arial)",
-        "still loading (font-display: block)",
+        "still loading (font-display: block; text may be invisible",
         "sans-serif, probably",
         "in 3 ways",
     ] {

@@ -163,7 +163,14 @@ impl Absent {
             Absent::NotInstalled => "not installed".to_owned(),
             Absent::NoGeneric => "not known what this platform uses for it".to_owned(),
             Absent::NoSource { tried } => format!("cannot be had ({})", tried.join("; ")),
-            Absent::Loading { display } => format!("still loading (font-display: {display})"),
+            Absent::Loading { display } => {
+                // CSS Fonts 4, §11: the block period.
+                let hidden = match display.as_str() {
+                    "auto" | "block" => "; text may be invisible for up to 3 s first",
+                    _ => "",
+                };
+                format!("still loading (font-display: {display}{hidden})")
+            }
         }
     }
 }

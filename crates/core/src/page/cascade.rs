@@ -300,6 +300,10 @@ impl Cascade {
     }
 }
 
+/// How long the custom properties that an element sets may become in all, in
+/// bytes; what is beyond counts as invalid.
+const MOST_SUBSTITUTED: usize = 1 << 20;
+
 /// The custom properties of an element: its own over those of its parent.
 fn variables(winners: &[Ranked<'_>], inherited: &Rc<Variables>) -> Rc<Variables> {
     let own = winners
@@ -333,12 +337,19 @@ fn variables(winners: &[Ranked<'_>], inherited: &Rc<Variables>) -> Rc<Variables>
     }
     // References mean the values on this element, not on those that inherit.
     let mut settled = all.clone();
+    let mut room = MOST_SUBSTITUTED;
     for name in changed {
         if let Some(value) = all.get(&name) {
-            match substitute(value, &all) {
-                Some(value) => settled.insert(name, value),
-                None => settled.remove(&name),
-            };
+            let value = substitute(value, &all).filter(|value| value.len() <= room);
+            match value {
+                Some(value) => {
+                    room -= value.len();
+                    settled.insert(name, value);
+                }
+                None => {
+                    settled.remove(&name);
+                }
+            }
         }
     }
     Rc::new(settled)

@@ -78,6 +78,9 @@ const HIDDEN: [&str; 11] = [
     "audio", "video",
 ];
 
+/// The most elements of a page that are looked at.
+const MOST_ELEMENTS: usize = 200_000;
+
 /// Reads a page called `name`; files that it names come from `files`.
 pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (Page, Dom) {
     let dom = Dom::parse(html);
@@ -139,6 +142,7 @@ impl Reader<'_> {
             computed: Computed::initial(),
             items: 0,
         }];
+        let mut elements = 0;
         while let Some(level) = levels.last_mut() {
             let Some(node) = level.next else {
                 let level = levels.pop();
@@ -158,6 +162,18 @@ impl Reader<'_> {
             };
             if HIDDEN.contains(&tag) {
                 continue;
+            }
+            elements += 1;
+            if elements > MOST_ELEMENTS {
+                self.page.problems.push(PageProblem {
+                    file: self.page.name.clone(),
+                    line: self.dom.line(node),
+                    what: format!(
+                        "the page has more than {MOST_ELEMENTS} elements; the rest is left out"
+                    ),
+                    unread: None,
+                });
+                return;
             }
             let computed = self
                 .cascade
