@@ -1,0 +1,235 @@
+//! Content, pages and style sheets that are broken on purpose: an error or an
+//! answer, never a panic, never without end.
+
+use std::time::{Duration, Instant};
+
+use rstest::rstest;
+use tidy_lattice_core::need::content::{Format, Reading, read};
+use tidy_lattice_core::need::message::{Kind, brought};
+use tidy_lattice_core::need::{Counter, is_language, language_need, language_of_path};
+use tidy_lattice_core::page::{self, Files, OpenedFile, Unread};
+use tidy_lattice_core::style::read::{Sheet, Viewport, families};
+
+use crate::material::Dice;
+
+/// A style sheet that names itself, whatever it is asked for.
+struct Mirror;
+
+impl Files for Mirror {
+    fn read(&self, url: &str, _: &str) -> Result<OpenedFile, Unread> {
+        Ok(OpenedFile {
+            name: url.to_owned(),
+            bytes: b"@import 'again.css'; p {font-size: 2em}".to_vec(),
+        })
+    }
+}
+
+fn read_page(html: &str) -> usize {
+    page::read(html, "p.html", &Mirror, Viewport::screen(800.0, 600.0))
+        .0
+        .texts
+        .len()
+}
+
+/// The demo's files and samples of the formats that it has none of.
+fn samples() -> Vec<(String, Vec<u8>)> {
+    let mut samples: Vec<(String, Vec<u8>)> = tidy_lattice_demo::files()
+        .into_iter()
+        .filter(|(path, _)| {
+            ["site/", "messages/"]
+                .iter()
+                .any(|folder| path.starts_with(folder))
+        })
+        .map(|(path, bytes)| (path, bytes.to_vec()))
+        .collect();
+    for (name, text) in [
+        ("a.strings", "/* x */ \"a\" = \"b \\U2192 %@\";\nc = \"d\";"),
+        (
+            "strings.xml",
+            "<resources><string name='a'>b <b>%1$d</b> \\u2192</string><plurals name='p'><item quantity='one'>x</item></plurals></resources>",
+        ),
+        (
+            "a.xliff",
+            "<xliff version='2.0' srcLang='en' trgLang='uk'><file><unit><segment><source>a</source><target>b<ph id='1'/></target></segment></unit></file></xliff>",
+        ),
+        (
+            "a.md",
+            "---\nt: x\n---\n# H\n\n| a | b |\n|---|---|\n| `c` | [d](e \"f\") |\n\n<div>x</div>\n",
+        ),
+        ("a.tsv", "key\ten\nx\t\"a\tb\"\n"),
+    ] {
+        samples.push((name.to_owned(), text.as_bytes().to_vec()));
+    }
+    samples
+}
+
+/// One to four small changes: bytes replaced, dropped, doubled, cut.
+fn broken(bytes: &[u8], dice: &mut Dice) -> Vec<u8> {
+    const SIGNS: &[u8] = b"{}[]()<>\"'\\/*:;,.#@&%=!-|+~^$ \n\t\0\xff\xc3";
+    let mut broken = bytes.to_vec();
+    for _ in 0..=dice.roll(4) {
+        if broken.is_empty() {
+            break;
+        }
+        let place = dice.roll(broken.len());
+        match dice.roll(5) {
+            0 => broken[place] = SIGNS[dice.roll(SIGNS.len())],
+            1 => drop(broken.remove(place)),
+            2 => broken.insert(place, SIGNS[dice.roll(SIGNS.len())]),
+            3 => broken.truncate(place),
+            _ => {
+                let end = (place + dice.roll(40)).min(broken.len());
+                let part = broken[place..end].to_vec();
+                broken.splice(place..place, part);
+            }
+        }
+    }
+    broken
+}
+
+#[test]
+fn broken_files_are_read_or_refused() {
+    let mut dice = Dice(4);
+    let (mut answers, mut errors) = (0, 0);
+    for (name, bytes) in samples() {
+        for _ in 0..60 {
+            let broken = broken(&bytes, &mut dice);
+            if name.ends_with(".css") {
+                let css = String::from_utf8_lossy(&broken);
+                Sheet::read(&css);
+                continue;
+            }
+            if name.ends_with(".html") {
+                read_page(&String::from_utf8_lossy(&broken));
+                continue;
+            }
+            let mut counter = Counter::default();
+            let source = counter.source(&name);
+            let reading = Reading {
+                language: Some("uk"),
+            };
+            let result = read(&broken, Format::of(&name), reading, &mut |shown| {
+                counter.add(shown.text, source, shown.line, shown.column);
+            });
+            match result {
+                Ok(()) => answers += 1,
+                Err(error) => {
+                    errors += 1;
+                    assert!(!error.to_string().is_empty());
+                }
+            }
+            counter.finish();
+        }
+    }
+    assert!(
+        answers > 100 && errors > 100,
+        "{answers} answers, {errors} errors"
+    );
+}
+
+#[rstest]
+#[case::json("a.json", "[".repeat(100_000))]
+#[case::json_objects("a.json", "{\"a\":".repeat(100_000))]
+#[case::yaml("a.yml", "[".repeat(20_000))]
+#[case::yaml_mappings("a.yml", (0..2_000).map(|n| format!("{}a:\n", " ".repeat(n))).collect())]
+#[case::xml("a.xml", "<a>".repeat(100_000))]
+#[case::xliff("a.xlf", "<g>".repeat(100_000))]
+#[case::icu("a.json", format!("\"{}\"", "{a, plural, other {".repeat(5_000)))]
+#[case::braces("a.po", format!("msgid \"a\"\nmsgstr \"{}\"", "{%(".repeat(20_000)))]
+#[case::tags("a.po", format!("msgid \"a\"\nmsgstr \"{}\"", "<a ".repeat(20_000)))]
+#[case::markdown("a.md", "> ".repeat(20_000))]
+#[case::markdown_links("a.md", "[".repeat(20_000))]
+#[case::strings("a.strings", "/*".repeat(50_000))]
+#[case::quotes("a.csv", "\"".repeat(100_001))]
+fn endless_nesting_ends(#[case] name: &str, #[case] content: String) {
+    let started = Instant::now();
+    let _ = read(
+        content.as_bytes(),
+        Format::of(name),
+        Reading::default(),
+        &mut |_| {},
+    );
+    assert!(
+        started.elapsed() < Duration::from_secs(20),
+        "{:?}",
+        started.elapsed()
+    );
+}
+
+#[rstest]
+#[case::imports("<link rel=stylesheet href=a.css><p>x".to_owned())]
+#[case::tables("<table>".repeat(5_000))]
+#[case::formatting("<b><i>".repeat(5_000))]
+#[case::attributes(format!("<p {}>x", (0..5_000).map(|n| format!("a{n}=1 ")).collect::<String>()))]
+#[case::classes(format!("<p class='{}'>x", "a ".repeat(50_000)))]
+#[case::styles("<style>p{color:red}</style>".repeat(2_000))]
+#[case::negations(format!("<style>{} {{font-size: 1px}}</style><p>x", ":not(".repeat(500)))]
+#[case::selectors(format!("<style>{} {{font-size: 1px}}</style><p>x", "p ".repeat(5_000)))]
+#[case::rules(format!("<style>{}</style><p>x", "a{font-size:1px;".repeat(2_000)))]
+#[case::unclosed("<style>@media (((((((".to_owned())]
+#[case::nulls("\0<p>\0x\0".to_owned())]
+fn hostile_pages_end(#[case] html: String) {
+    let started = Instant::now();
+    read_page(&html);
+    assert!(
+        started.elapsed() < Duration::from_secs(20),
+        "{:?}",
+        started.elapsed()
+    );
+}
+
+#[test]
+fn many_texts_of_many_rules_end() {
+    let rules: String = (0..2_000)
+        .map(|n| format!(".c{n} p:has(b) {{font-size: {n}px}}"))
+        .collect();
+    let body = "<div class=c7><p>a <b>b</b></p></div>".repeat(1_000);
+    let started = Instant::now();
+    assert_eq!(
+        read_page(&format!("<!doctype html><style>{rules}</style>{body}")),
+        2_000
+    );
+    assert!(
+        started.elapsed() < Duration::from_secs(20),
+        "{:?}",
+        started.elapsed()
+    );
+}
+
+#[test]
+fn odd_tags_of_languages_are_harmless() {
+    for tag in [
+        "",
+        "-",
+        "x",
+        "zz-ZZ",
+        "uk-",
+        "uk--UA",
+        "\u{301}",
+        "i-klingon",
+        "a-b-c-d-e-f-g",
+    ] {
+        let _ = (is_language(tag), language_need(tag), language_of_path(tag));
+        assert!(!brought(Kind::FullDate, Some(tag)).is_empty());
+    }
+}
+
+#[rstest]
+#[case("Arial", 1)]
+#[case("'A', B C , \"D\", serif", 4)]
+#[case("inherit", 0)]
+#[case("A, inherit", 0)]
+#[case("A 1", 0)]
+#[case("A,,B", 0)]
+#[case("", 0)]
+#[case("A\\31  B", 1)]
+#[case("'unclosed", 1)]
+#[case("generic(fangsong), A", 2)]
+fn lists_of_families(#[case] text: &str, #[case] count: usize) {
+    assert_eq!(
+        families(text).map_or(0, |list| list.len()),
+        count,
+        "{:?}",
+        families(text)
+    );
+}
