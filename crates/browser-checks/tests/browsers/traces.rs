@@ -221,6 +221,17 @@ const STACKS: &[Stack] = &[
         emoji: "text",
         ..PLAIN
     },
+    // The face for the weight cannot be had.
+    Stack {
+        rules: &[
+            ("A", "src: F(Lato-Regular.ttf); font-weight: 400"),
+            ("A", "src: url(missing.woff2); font-weight: 700"),
+            ("B", "src: F(NotoSans-Regular.ttf)"),
+        ],
+        families: "A, B",
+        weight: 700,
+        ..PLAIN
+    },
     // Sources that cannot be had: the family is the installed one.
     Stack {
         rules: &[

@@ -65,8 +65,25 @@ impl Site {
             // A page that is opened as a file means the file system's root.
             Ok(below) if !self.root_is_known && !self.root.join(below).exists() => path,
             Ok(below) => tidied(&self.root.join(below)),
-            Err(_) => tidied(&Path::new(base).parent().unwrap_or(Path::new("")).join(path)),
+            Err(_) => self.beside(base, &path),
         })
+    }
+}
+
+impl Site {
+    /// A path relative to the file, or to the folder that ends in `/`, `base`; one
+    /// that starts with `/` is from the root of the site.
+    fn beside(&self, base: &str, path: &Path) -> PathBuf {
+        let folder = if base.ends_with('/') {
+            Path::new(base)
+        } else {
+            Path::new(base).parent().unwrap_or(Path::new(""))
+        };
+        let beside = tidied(&folder.join(path));
+        match folder.strip_prefix("/") {
+            Ok(below) if !beside.exists() => tidied(&self.root.join(below).join(path)),
+            _ => beside,
+        }
     }
 }
 

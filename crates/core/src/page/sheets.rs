@@ -103,8 +103,14 @@ impl Gathered {
     /// Takes in the sheets of `dom`, the page called `page`.
     pub fn page(&mut self, dom: &Dom, page: &str, files: &dyn Files, viewport: Viewport) {
         let mut next = Some(dom.document());
+        let mut moved = None;
         while let Some(node) = next {
             let line = dom.line(node);
+            if moved.is_none() && dom.tag(node) == Some("base") {
+                moved = dom
+                    .attribute(node, "href")
+                    .map(|href| moved_base(page, href));
+            }
             let media = dom.attribute(node, "media").unwrap_or_default();
             let holds = media.is_empty() || MediaList::read(media).holds(viewport);
             match dom.tag(node) {
@@ -115,7 +121,8 @@ impl Gathered {
                 }
                 Some("link") if holds && is_stylesheet(dom, node) => {
                     let url = dom.attribute(node, "href").unwrap_or_default();
-                    self.linked(url, page, line, &[], files, viewport, 0);
+                    let base = moved.as_deref().unwrap_or(page);
+                    self.linked(url, base, page, line, files, viewport);
                 }
                 _ => {}
             }
@@ -128,19 +135,37 @@ impl Gathered {
         self.sheet(css, name, 1, &[], files, viewport, 0);
     }
 
-    #[allow(clippy::too_many_arguments)]
+    /// Takes in the sheet at `url` from `base`, which `page` names in this line.
     fn linked(
         &mut self,
         url: &str,
         base: &str,
+        page: &str,
         line: u32,
+        files: &dyn Files,
+        viewport: Viewport,
+    ) {
+        self.named(url, base, (page, line), &[], files, viewport, 0);
+    }
+
+    #[allow(clippy::too_many_arguments)]
+    fn named(
+        &mut self,
+        url: &str,
+        base: &str,
+        (named_in, line): (&str, u32),
         layer: &[String],
         files: &dyn Files,
         viewport: Viewport,
         depth: usize,
     ) {
         if depth > DEEPEST_IMPORT || self.sheets >= MOST_SHEETS {
-            self.problem(base, line, format!("{url}: too many style sheets"), None);
+            self.problem(
+                named_in,
+                line,
+                format!("{url}: too many style sheets"),
+                None,
+            );
             return;
         }
         match files.read(url, base) {
@@ -153,7 +178,7 @@ impl Gathered {
                     Unread::Remote => format!("{url} lies on the network and was not read"),
                     Unread::Unreadable(reason) => format!("{url} cannot be read: {reason}"),
                 };
-                self.problem(base, line, what, Some(unread));
+                self.problem(named_in, line, what, Some(unread));
             }
         }
     }
@@ -191,7 +216,7 @@ impl Gathered {
                         let rule = Rule::Layers(vec![layer.clone()]);
                         self.rule(Item { rule, ..item });
                     }
-                    self.linked(&url, name, line, &layer, files, viewport, depth + 1);
+                    self.named(&url, name, (name, line), &layer, files, viewport, depth + 1);
                 }
                 Rule::FontFace(face) => self.faces.push(PlacedFace {
                     face: (**face).clone(),
@@ -237,6 +262,27 @@ pub fn font_faces(
     let mut gathered = Gathered::new(false);
     gathered.file(css, name, files, viewport);
     (gathered.faces, gathered.problems)
+}
+
+/// What relative URLs of `page` are relative to, where it has a `base` of this
+/// address: a path from the page, or from the root of the site, whatever host the
+/// address names.
+fn moved_base(page: &str, href: &str) -> String {
+    let href = href.trim();
+    let path = match href.split_once("//") {
+        Some((_, address)) => match address.find('/') {
+            Some(start) => &address[start..],
+            None => "/",
+        },
+        None => href,
+    };
+    if path.starts_with('/') {
+        return path.to_owned();
+    }
+    match page.rsplit_once('/') {
+        Some((folder, _)) => format!("{folder}/{path}"),
+        None => path.to_owned(),
+    }
 }
 
 fn is_stylesheet(dom: &Dom, node: usize) -> bool {

@@ -180,14 +180,14 @@ fn hostile_pages_end(#[case] html: String) {
 
 #[test]
 fn many_texts_of_many_rules_end() {
-    let rules: String = (0..2_000)
+    let rules: String = (0..500)
         .map(|n| format!(".c{n} p:has(b) {{font-size: {n}px}}"))
         .collect();
-    let body = "<div class=c7><p>a <b>b</b></p></div>".repeat(1_000);
+    let body = "<div class=c7><p>a <b>b</b></p></div>".repeat(500);
     let started = Instant::now();
     assert_eq!(
         read_page(&format!("<!doctype html><style>{rules}</style>{body}")),
-        2_000
+        1_000
     );
     assert!(
         started.elapsed() < Duration::from_secs(20),

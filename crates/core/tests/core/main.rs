@@ -16,6 +16,7 @@ mod pages;
 mod platforms;
 mod sheets;
 mod stacks;
+mod surveys;
 mod traces;
 mod vertical_metrics;
 mod width_model;

@@ -307,3 +307,24 @@ fn hostile_pages_end() {
     );
     style_of(&brackets, "<p>X");
 }
+
+#[rstest]
+#[case("<base href='assets/'>", "assets/")]
+#[case("<base href='https://ferry.example/assets/'>", "/assets/")]
+#[case("<base href='https://ferry.example'><base href='x/'>", "/")]
+#[case("", "page.html")]
+fn a_base_moves_what_urls_are_relative_to(#[case] html: &str, #[case] base: &str) {
+    use std::cell::RefCell;
+    struct Asked(RefCell<Vec<String>>);
+    impl Files for Asked {
+        fn read(&self, _: &str, base: &str) -> Result<OpenedFile, Unread> {
+            self.0.borrow_mut().push(base.to_owned());
+            Err(Unread::Remote)
+        }
+    }
+    let asked = Asked(RefCell::default());
+    let html = format!("{html}<link rel=stylesheet href=s.css>");
+    let (page, _) = read(&html, "page.html", &asked, Viewport::screen(800.0, 600.0));
+    assert_eq!(asked.0.into_inner(), [base]);
+    assert_eq!(page.problems[0].file, "page.html");
+}

@@ -63,7 +63,7 @@ impl Format {
             "html" | "htm" | "xhtml" => Format::Html,
             "csv" => Format::Csv,
             "tsv" | "tab" => Format::Tsv,
-            "json" | "arb" | "json5" => Format::Json,
+            "json" | "arb" => Format::Json,
             "yaml" | "yml" => Format::Yaml,
             "po" | "pot" => Format::Po,
             "xlf" | "xliff" => Format::Xliff,
