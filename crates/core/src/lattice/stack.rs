@@ -289,20 +289,19 @@ fn defined(
     resolved: &mut Resolved,
 ) -> Option<Absent> {
     let mut tried = Vec::new();
-    let usable: Vec<(&WebFace, Source)> = rules
-        .iter()
-        .filter_map(|rule| Some((*rule, source(rule, fonts, &mut tried)?)))
-        .collect();
-    let traits: Vec<FaceTraits> = usable
-        .iter()
-        .map(|(rule, _)| traits(&rule.placed))
-        .collect();
-    let picked = matching(&traits, request.asked);
+    let offers: Vec<FaceTraits> = rules.iter().map(|rule| traits(&rule.placed)).collect();
+    // Browsers pick before they know what can be had: where the picked faces
+    // cannot, others of the family do not step in, whatever §4.3 says.
+    let picked = matching(&offers, request.asked);
     let mut loading = None;
     // The last rule is looked at first.
     for place in picked.into_iter().rev() {
-        let (rule, source) = &usable[place];
+        let rule = rules[place];
         let placed = &rule.placed;
+        let Some(source) = source(rule, fonts, &mut tried) else {
+            continue;
+        };
+        let source = &source;
         let line = format!("{}:{}", placed.file, placed.line);
         let (origin, face, scripts, label, postscript) = match source {
             Source::Web(_) if fonts.before_load => {
@@ -349,9 +348,9 @@ fn defined(
             face,
             unknown: false,
             scripts,
-            traits: traits[place],
+            traits: offers[place],
             faked: faked(
-                &traits[place],
+                &offers[place],
                 request.asked,
                 request.fake_bold,
                 request.fake_italic,

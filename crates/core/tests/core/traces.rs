@@ -224,3 +224,29 @@ fn what_is_known_by_name_only_is_not_certain() {
         .collect();
     assert_eq!(certain, [false, true]);
 }
+
+/// As Chromium has it: the pick comes before the load.
+#[test]
+fn a_picked_face_that_fails_leaves_the_text_to_the_next_family() {
+    let css = "
+        @font-face {font-family: A; src: url(fonts/SkerrymarkSans-Regular.ttf)}
+        @font-face {font-family: A; src: url(missing.woff2); font-weight: 700}
+        @font-face {font-family: B; src: url(fonts/SkerrymarkText-Regular.ttf)}";
+    let web = rules(css);
+    let told_at = |weight: f32| {
+        let mut style = TextStyle::of_families(families("A, B").expect("a stack"));
+        style.weight = weight;
+        let fonts = Fonts {
+            web: &web,
+            device: None,
+            before_load: false,
+        };
+        told(&trace(
+            "a",
+            &resolve(&Request::of(&style), fonts),
+            Presentation::Normal,
+        ))
+    };
+    assert_eq!(told_at(400.0)[0].1, "A");
+    assert_eq!(told_at(700.0)[0].1, "B");
+}
