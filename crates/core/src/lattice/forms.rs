@@ -63,34 +63,35 @@ pub(super) fn flaw(face: &Face, prober: &mut Prober<'_>, cluster: &str) -> Optio
             return Some(Flaw::Circle);
         }
     }
-    // A letter that only joins on one side joins as the others do.
-    let joiner = match CodePointMapData::<JoiningType>::new().get(first) {
-        JoiningType::DualJoining => Some(first),
-        JoiningType::RightJoining | JoiningType::LeftJoining => prober.joining_letter(&script),
-        _ => None,
-    };
-    let mut lacks = |need: ShapingNeed, text: &str| {
-        (script_needs(&script, need) && !prober.meets(need, text))
-            .then_some(Flaw::Unshaped { need })
-    };
-    if let Some(joiner) = joiner
-        && let Some(flaw) = lacks(ShapingNeed::Joining, &joiner.to_string())
-    {
-        return Some(flaw);
+    let unshaped = |need: ShapingNeed| Some(Flaw::Unshaped { need });
+    if script_needs(&script, ShapingNeed::Joining) {
+        let joins = match CodePointMapData::<JoiningType>::new().get(first) {
+            JoiningType::DualJoining => prober.meets(ShapingNeed::Joining, &first.to_string()),
+            // A letter that only joins on one side joins as the others do.
+            JoiningType::RightJoining | JoiningType::LeftJoining => prober.joins(&script),
+            _ => true,
+        };
+        if !joins {
+            return unshaped(ShapingNeed::Joining);
+        }
     }
     let joined = viramas(cluster);
     // A virama at the end shows itself.
-    if !joined.is_empty()
+    let joins_on = !joined.is_empty()
         && cluster
             .chars()
             .last()
-            .is_some_and(|last| !joined.contains(&last))
-        && let Some(flaw) = lacks(ShapingNeed::Conjuncts, cluster)
+            .is_some_and(|last| !joined.contains(&last));
+    if joins_on
+        && script_needs(&script, ShapingNeed::Conjuncts)
+        && !prober.meets(ShapingNeed::Conjuncts, cluster)
+        // Fonts may show the virama of rare conjuncts.
+        && !prober.meets_any(&script, ShapingNeed::Conjuncts)
     {
-        return Some(flaw);
+        return unshaped(ShapingNeed::Conjuncts);
     }
-    if marks && joined.is_empty() {
-        return lacks(ShapingNeed::Marks, cluster);
+    if script_needs(&script, ShapingNeed::Marks) && prober.strays(cluster) {
+        return unshaped(ShapingNeed::Marks);
     }
     None
 }

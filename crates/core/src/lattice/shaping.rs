@@ -160,8 +160,8 @@ pub struct Prober<'a> {
     shaper: Shaper<'a>,
     /// Glyphs that GPOS places on others.
     placed: HashSet<u32>,
-    /// By script, a letter that joins on both sides.
-    joiners: HashMap<String, Option<char>>,
+    /// By script, whether any letter joins.
+    joins: HashMap<String, bool>,
 }
 
 impl<'a> Prober<'a> {
@@ -172,7 +172,7 @@ impl<'a> Prober<'a> {
             face,
             shaper: Shaper::new(face),
             placed: effect.inputs.into_iter().collect(),
-            joiners: HashMap::new(),
+            joins: HashMap::new(),
         }
     }
 
@@ -209,15 +209,48 @@ impl<'a> Prober<'a> {
         character == '\u{200d}' || self.face.maps(character)
     }
 
-    /// The first letter of `script` that joins on both sides and that the face
-    /// has.
-    pub(super) fn joining_letter(&mut self, script: &str) -> Option<char> {
-        if let Some(known) = self.joiners.get(script) {
+    /// Whether any letter of `script` joins its neighbours in the face.
+    pub(super) fn joins(&mut self, script: &str) -> bool {
+        if let Some(known) = self.joins.get(script) {
             return *known;
         }
-        let first = self.joining_letters(script).first().copied();
-        self.joiners.insert(script.to_owned(), first);
-        first
+        let letters = self.joining_letters(script);
+        let joins = letters
+            .iter()
+            .any(|letter| self.meets(ShapingNeed::Joining, &letter.to_string()));
+        self.joins.insert(script.to_owned(), joins);
+        joins
+    }
+
+    /// Whether the face meets this need of `script` for any probe that it has the
+    /// characters of; true where it has those of none.
+    pub(super) fn meets_any(&mut self, script: &str, need: ShapingNeed) -> bool {
+        let probes = SCRIPTS.iter().filter(|probes| probes.script == script);
+        let texts: Vec<&str> = probes
+            .flat_map(|probes| probes.needs.iter())
+            .filter(|(known, _)| *known == need)
+            .flat_map(|(_, texts)| texts.iter().copied())
+            .filter(|text| text.chars().all(|c| self.has(c)))
+            .collect();
+        texts.is_empty() || texts.iter().any(|text| self.meets(need, text))
+    }
+
+    /// Whether a mark of `text` that should stand on another glyph takes a place
+    /// of its own: it is drawn plainly, moves the pen, and nothing places it.
+    /// Shapers put marks without an advance on their base themselves.
+    pub(super) fn strays(&mut self, text: &str) -> bool {
+        let categories = CodePointMapData::<GeneralCategory>::new();
+        let marks: Vec<u32> = text
+            .chars()
+            .skip(1)
+            .filter(|c| categories.get(*c) == GeneralCategory::NonspacingMark)
+            .filter_map(|mark| self.nominal(mark))
+            .filter(|glyph| !self.placed.contains(glyph))
+            .collect();
+        let glyphs = self.shaper.glyphs(text, ShapeSettings::default());
+        glyphs
+            .iter()
+            .any(|glyph| glyph.advance != 0 && marks.contains(&glyph.glyph))
     }
 
     /// Letters of `script` that join on both sides and that the face has.

@@ -302,3 +302,12 @@ fn a_font_without_characters_serves_nothing() {
     let coverage = cover(&need("abc"), &[empty]);
     assert_eq!((coverage.fonts[0].covers, coverage.gap_clusters), (0, 3));
 }
+
+/// Marks that move the pen by design, and letters that join on one side, are no
+/// flaws of a font that does everything else.
+#[test]
+fn a_font_that_joins_has_no_flaws() {
+    let joined = demo("fonts/TidefallArabic-Regular.ttf");
+    let coverage = cover(&need("مرحبا بكم على متن العبارة"), &[joined]);
+    assert!(coverage.gaps.is_empty(), "{:?}", coverage.gaps);
+}
