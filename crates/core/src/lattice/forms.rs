@@ -57,7 +57,8 @@ pub(super) fn flaw(face: &Face, prober: &mut Prober<'_>, cluster: &str) -> Optio
     let categories = CodePointMapData::<GeneralCategory>::new();
     let mark = |c: char| GeneralCategoryGroup::Mark.contains(categories.get(c));
     let marks = cluster.chars().skip(1).any(mark);
-    if (marks || mark(first)) && !cluster.contains(CIRCLE) {
+    // Of a mark that is a cluster of its own the base stands before it.
+    if marks && !mark(first) && !cluster.contains(CIRCLE) {
         let circle = prober.nominal(CIRCLE);
         if circle.is_some_and(|circle| prober.glyphs(cluster).contains(&circle)) {
             return Some(Flaw::Circle);
