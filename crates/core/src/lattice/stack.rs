@@ -260,7 +260,7 @@ fn named(
     }
     let absent = defined(request, number, name, &rules, fonts, resolved);
     match (&absent, own) {
-        // Browsers turn to an installed family of that name where no source of
+        // Chromium turns to an installed family of that name where no source of
         // the rules can be had.
         (Some(Absent::NoSource { .. }), Some(family)) => {
             installed(request, number, name, family, fonts, resolved)
@@ -290,7 +290,7 @@ fn defined(
 ) -> Option<Absent> {
     let mut tried = Vec::new();
     let offers: Vec<FaceTraits> = rules.iter().map(|rule| traits(&rule.placed)).collect();
-    // Browsers pick before they know what can be had: where the picked faces
+    // Chromium picks before it knows what can be had: where the picked faces
     // cannot, others of the family do not step in, whatever §4.3 says.
     let picked = matching(&offers, request.asked);
     let mut loading = None;
