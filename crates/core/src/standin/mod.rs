@@ -1,11 +1,18 @@
 //! Fitting a stand-in: an `@font-face` over a locally installed face, resized
 //! and re-measured so that text keeps its lines when the web font arrives.
 
+mod breaks;
 mod lines;
+mod ruler;
+mod sample;
 mod score;
 mod sizes;
+mod slices;
 mod width;
 
+pub use breaks::BreakCount;
 pub use lines::{LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
+pub use sample::TextSample;
 pub use sizes::half_pixel_sizes;
-pub use width::{Deviation, TextSample, WidthFit, WidthFitter};
+pub use slices::{FitOptions, Fitting, MOST_SLICES, Minimise, Slice, Slices, WidthsOfStandIn};
+pub use width::{Deviation, WidthFit, WidthFitter};

@@ -6,53 +6,11 @@
 //! it occurs. A mean over all glyphs would give rare letters the weight
 //! of frequent ones and is off by several per cent.
 
-use std::collections::HashMap;
-
-use icu_segmenter::GraphemeClusterSegmenter;
 use serde::Serialize;
 
+use super::ruler::Ruler;
+use super::sample::TextSample;
 use crate::font::Face;
-use crate::lattice::{Fit, fit};
-use crate::layout::Shaper;
-use crate::need::Source;
-
-/// The most distinct words that are shaped; the most frequent come first.
-const MOST_WORDS: usize = 20_000;
-
-/// Words of a text with how often each occurs, most frequent first.
-#[derive(Debug, Clone, Default, PartialEq, Eq)]
-pub struct TextSample {
-    words: Vec<(String, u64)>,
-}
-
-impl TextSample {
-    /// Counts the words of `sources`; words end at white space.
-    pub fn gather(sources: &[Source]) -> Self {
-        let mut counts: HashMap<&str, u64> = HashMap::new();
-        for source in sources {
-            for word in source.text.split_whitespace() {
-                *counts.entry(word).or_default() += 1;
-            }
-        }
-        let mut words: Vec<(String, u64)> = counts
-            .into_iter()
-            .map(|(word, count)| (word.to_owned(), count))
-            .collect();
-        words.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.cmp(&b.0)));
-        words.truncate(MOST_WORDS);
-        TextSample { words }
-    }
-
-    /// The words and how often each occurs, most frequent first.
-    pub fn words(&self) -> &[(String, u64)] {
-        &self.words
-    }
-
-    /// How many words the sample counts, repeats included.
-    pub fn total(&self) -> u64 {
-        self.words.iter().map(|(_, count)| count).sum()
-    }
-}
 
 /// How far word widths are from the web font's, in % of the web font's.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, schemars::JsonSchema)]
@@ -93,9 +51,9 @@ impl<'a> WidthFitter<'a> {
     pub fn new(web: &'a Face, sample: &'a TextSample) -> Self {
         let mut ruler = Ruler::new(web);
         let web_widths = sample
-            .words
+            .words()
             .iter()
-            .map(|(word, _)| ruler.width(word))
+            .map(|(word, _)| ruler.word(word))
             .collect();
         WidthFitter { sample, web_widths }
     }
@@ -107,7 +65,7 @@ impl<'a> WidthFitter<'a> {
 
     /// Those of them that the web font can show.
     pub fn words_in_web_font(&self) -> u64 {
-        let shown = self.sample.words.iter().zip(&self.web_widths);
+        let shown = self.sample.words().iter().zip(&self.web_widths);
         shown
             .filter(|(_, width)| width.is_some())
             .map(|((_, count), _)| count)
@@ -119,9 +77,9 @@ impl<'a> WidthFitter<'a> {
         let mut ruler = Ruler::new(local);
         let mut pairs: Vec<(f64, f64, u64)> = Vec::new();
         let mut words_left_out = 0;
-        for ((word, count), web) in self.sample.words.iter().zip(&self.web_widths) {
+        for ((word, count), web) in self.sample.words().iter().zip(&self.web_widths) {
             let Some(web) = web else { continue };
-            match ruler.width(word) {
+            match ruler.word(word) {
                 Some(local) => pairs.push((*web, local, *count)),
                 None => words_left_out += count,
             }
@@ -145,7 +103,7 @@ impl<'a> WidthFitter<'a> {
 }
 
 /// How far the second widths of `pairs`, times `factor`, are from the first.
-fn deviation(pairs: &[(f64, f64, u64)], factor: f64) -> Deviation {
+pub(super) fn deviation(pairs: &[(f64, f64, u64)], factor: f64) -> Deviation {
     let percent = |share: f64| (share * 10_000.0).round() / 100.0;
     let (mut web_sum, mut local_sum, mut total, mut words) = (0.0, 0.0, 0.0, 0);
     let mut by_word: Vec<(f64, u64)> = Vec::with_capacity(pairs.len());
@@ -167,52 +125,5 @@ fn deviation(pairs: &[(f64, f64, u64)], factor: f64) -> Deviation {
         text: percent(local_sum / web_sum - 1.0),
         word_mean: percent(total / words as f64),
         word_p95: percent(p95.map_or(0.0, |(off, _)| *off)),
-    }
-}
-
-/// Measures words in a face, where the face has them.
-struct Ruler<'a> {
-    face: &'a Face,
-    shaper: Shaper<'a>,
-    space: f64,
-    known: HashMap<String, bool>,
-}
-
-impl<'a> Ruler<'a> {
-    fn new(face: &'a Face) -> Self {
-        let mut shaper = Shaper::new(face);
-        Ruler {
-            face,
-            space: shaper.width(" "),
-            shaper,
-            known: HashMap::new(),
-        }
-    }
-
-    /// The width in em that `word` and a space after it add to a line, kerning
-    /// with the spaces on both sides included, as Chromium shapes whole lines.
-    /// `None` where the face cannot show all of the word.
-    fn width(&mut self, word: &str) -> Option<f64> {
-        let mut start = 0;
-        for end in GraphemeClusterSegmenter::new().segment_str(word).skip(1) {
-            let cluster = &word[start..end];
-            start = end;
-            let known = match self.known.get(cluster) {
-                Some(known) => *known,
-                None => {
-                    let whole = fit(self.face, &mut self.shaper, cluster) == Fit::Whole;
-                    self.known.insert(cluster.to_owned(), whole);
-                    whole
-                }
-            };
-            if !known {
-                return None;
-            }
-        }
-        if !self.shaper.knows_width(word) {
-            return None;
-        }
-        let width = self.shaper.width(&format!(" {word} ")) - self.space;
-        Some(width).filter(|width| *width > 0.0)
     }
 }

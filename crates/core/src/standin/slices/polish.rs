@@ -1,0 +1,177 @@
+//! From lines that are close in width to lines that break alike.
+
+use super::search::{Assignment, Search};
+use super::solve::{BySlice, MOST_SLICES};
+use super::terms::{Row, Terms};
+use crate::standin::breaks::{Layouts, PieceWidths};
+
+/// How many times lines are laid out at most, for factors and for letters.
+const MOST_TRIES: (usize, usize) = (1_200, 900);
+
+/// Changes of factors that are tried, largest first.
+const STEPS: [f64; 5] = [0.006, 0.003, 0.0015, 0.0007, 0.0003];
+
+/// Moves factors and letters as long as more layouts break as in the web font.
+pub struct Polish<'t> {
+    terms: &'t Terms,
+    layouts: &'t Layouts,
+    bounds: (f64, f64),
+    /// Widths of all pieces; those of the terms follow what is tried.
+    widths: PieceWidths,
+}
+
+/// How good a way is: layouts that differ, then the square of word errors.
+type Score = (u64, f64);
+
+impl<'t> Polish<'t> {
+    /// Polishing on `layouts`; `base` are the piece widths where a piece is not
+    /// among the terms.
+    pub fn new(
+        terms: &'t Terms,
+        layouts: &'t Layouts,
+        base: &PieceWidths,
+        bounds: (f64, f64),
+    ) -> Self {
+        Polish {
+            terms,
+            layouts,
+            bounds,
+            widths: base.clone(),
+        }
+    }
+
+    /// The slices and factors with which fewest layouts differ.
+    pub fn run(
+        &mut self,
+        search: &Search<'_>,
+        mut assignment: Assignment,
+        factors: BySlice,
+    ) -> (Assignment, BySlice) {
+        let mut best = self.factors(&assignment, factors, MOST_TRIES.0);
+        let slices = assignment.slices;
+        if slices == 1 {
+            return (assignment, best.0);
+        }
+        let mut tries = 0;
+        let groups: Vec<usize> = search.groups_in_use().collect();
+        let mut moved = true;
+        while moved && tries < MOST_TRIES.1 {
+            moved = false;
+            for group in &groups {
+                let home = assignment.slice_of[*group];
+                for slice in (0..slices as u8).filter(|slice| *slice != home) {
+                    if tries >= MOST_TRIES.1 {
+                        break;
+                    }
+                    tries += 1;
+                    assignment.slice_of[*group] = slice;
+                    // Factors as they were polished, moved by what squares say.
+                    let solved = search.solve(&assignment).factors;
+                    let found = self.score(&self.by_slice(&assignment), &assignment, &solved);
+                    if found < best.1 {
+                        best = (solved, found);
+                        moved = true;
+                        break;
+                    }
+                    assignment.slice_of[*group] = home;
+                }
+            }
+        }
+        let last = self.factors(&assignment, best.0, MOST_TRIES.0);
+        (assignment, last.0)
+    }
+
+    fn by_slice(&self, assignment: &Assignment) -> Vec<BySlice> {
+        let rows = self.terms.rows.iter();
+        rows.map(|row| by_slice(row, &assignment.slice_of))
+            .collect()
+    }
+
+    fn score(&mut self, rows: &[BySlice], assignment: &Assignment, factors: &BySlice) -> Score {
+        let mut cost = 0.0;
+        for (row, x) in self.terms.rows.iter().zip(rows) {
+            let products = factors.iter().zip(x).take(assignment.slices);
+            let width: f64 = products.map(|(factor, x)| factor * x).sum();
+            self.widths.whole[row.piece] = width;
+            cost += row.count * (width - row.web) * (width - row.web);
+        }
+        let space = usize::from(assignment.slice_of[self.terms.space]);
+        self.widths.space = factors[space] * self.terms.space_width;
+        (self.layouts.differing(&self.widths), cost)
+    }
+
+    /// The factors with which fewest layouts differ.
+    fn factors(
+        &mut self,
+        assignment: &Assignment,
+        mut factors: BySlice,
+        most: usize,
+    ) -> (BySlice, Score) {
+        let slices = assignment.slices;
+        let rows = self.by_slice(assignment);
+        let mut means = [0.0; MOST_SLICES];
+        for (row, x) in self.terms.rows.iter().zip(&rows) {
+            for (mean, x) in means.iter_mut().zip(x) {
+                *mean += x * row.count;
+            }
+        }
+        let mut best = self.score(&rows, assignment, &factors);
+        let mut tries = 0;
+        for step in STEPS {
+            let mut improved = true;
+            while improved && tries < most {
+                improved = false;
+                for change in changes(slices, step, &means) {
+                    let mut tried = factors;
+                    for (factor, change) in tried.iter_mut().zip(change).take(slices) {
+                        *factor = (*factor + change).clamp(self.bounds.0, self.bounds.1);
+                    }
+                    tries += 1;
+                    let found = self.score(&rows, assignment, &tried);
+                    if found.0 < best.0 {
+                        (factors, best) = (tried, found);
+                        improved = true;
+                    }
+                    if tries >= most {
+                        break;
+                    }
+                }
+            }
+        }
+        (factors, best)
+    }
+}
+
+/// Local widths of a piece by slice.
+fn by_slice(row: &Row, slice_of: &[u8]) -> BySlice {
+    let mut x = [0.0; MOST_SLICES];
+    for term in &row.terms {
+        let a = slice_of[usize::from(term.groups.0)];
+        if a == slice_of[usize::from(term.groups.1)] {
+            x[usize::from(a)] += term.width;
+        }
+    }
+    x
+}
+
+/// Each factor by itself, and each two against each other so that the text stays
+/// as long.
+fn changes(slices: usize, step: f64, means: &BySlice) -> Vec<BySlice> {
+    let mut changes = Vec::new();
+    for one in 0..slices {
+        for sign in [1.0, -1.0] {
+            let mut alone = [0.0; MOST_SLICES];
+            alone[one] = sign * step / 4.0;
+            changes.push(alone);
+        }
+        for other in (0..slices).filter(|other| *other != one) {
+            let mut against = [0.0; MOST_SLICES];
+            against[one] = step;
+            against[other] = -step * means[one] / means[other].max(1e-9);
+            if against[other].abs() < 0.05 {
+                changes.push(against);
+            }
+        }
+    }
+    changes
+}

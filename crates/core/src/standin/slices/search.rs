@@ -1,0 +1,265 @@
+//! Which letters go into which slice.
+
+use super::gram::Gram;
+use super::solve::{BySlice, Looks, MOST_SLICES, Solution, Sums};
+use super::terms::{REST, Terms};
+
+/// How often a found way is shaken and searched again.
+const SHAKES: usize = 200;
+
+/// A way to slice.
+#[derive(Debug, Clone)]
+pub struct Assignment {
+    /// The slice of each group.
+    pub slice_of: Vec<u8>,
+    /// How many slices there are.
+    pub slices: usize,
+}
+
+impl Assignment {
+    /// Everything in one slice.
+    pub fn single(groups: usize) -> Self {
+        Assignment {
+            slice_of: vec![0; groups],
+            slices: 1,
+        }
+    }
+
+    /// The slice of what is never sliced.
+    pub fn rest(&self) -> usize {
+        usize::from(self.slice_of[REST])
+    }
+}
+
+/// Finds slices whose lines come closest to the web font's.
+pub struct Search<'t> {
+    terms: &'t Terms,
+    gram: &'t Gram,
+    characters: f64,
+    looks: Looks,
+}
+
+/// An assignment with the sums that follow from it.
+#[derive(Clone)]
+struct State {
+    assignment: Assignment,
+    sums: Sums,
+    /// For each term and slice, the sum of its products with the terms there.
+    against: Vec<BySlice>,
+}
+
+/// A term that comes into a slice (1) or leaves it (-1).
+type Change = (u32, usize, f64);
+
+impl<'t> Search<'t> {
+    /// A search with factors as `looks` holds them.
+    pub fn new(terms: &'t Terms, gram: &'t Gram, looks: Looks) -> Self {
+        Search {
+            terms,
+            gram,
+            characters: terms.groups.iter().map(|group| group.count).sum(),
+            looks,
+        }
+    }
+
+    /// The best way found to make `slices` slices.
+    pub fn run(&self, slices: usize) -> (Assignment, Solution) {
+        let mut dice = Dice(0x9e37_79b9_7f4a_7c15);
+        let mut best = self.descend(self.state(self.by_ratio(slices)));
+        if slices == 1 {
+            return (best.0.assignment, best.1);
+        }
+        let groups: Vec<usize> = self.groups_in_use().collect();
+        for _ in 0..SHAKES {
+            let mut shaken = best.0.clone();
+            for _ in 0..(groups.len() / 12).max(3) {
+                let group = groups[dice.roll(groups.len())];
+                self.commit(&mut shaken, group, dice.roll(slices) as u8);
+            }
+            let found = self.descend(shaken);
+            if found.1.cost < best.1.cost * (1.0 - 1e-9) {
+                best = found;
+            }
+        }
+        (best.0.assignment, best.1)
+    }
+
+    /// The best factors for `assignment`.
+    pub fn solve(&self, assignment: &Assignment) -> Solution {
+        let state = self.state(assignment.clone());
+        state.sums.solve(assignment.slices, &self.looks)
+    }
+
+    /// Groups that the text has.
+    pub fn groups_in_use(&self) -> impl Iterator<Item = usize> + '_ {
+        let groups = self.terms.groups.iter().enumerate();
+        groups
+            .filter(|(_, group)| group.count > 0.0)
+            .map(|(group, _)| group)
+    }
+
+    /// Groups cut into slices by how much wider the web font sets them, so that
+    /// each slice has about as many characters of the text as any other.
+    fn by_ratio(&self, slices: usize) -> Assignment {
+        let groups = &self.terms.groups;
+        let mut order: Vec<usize> = (0..groups.len()).collect();
+        order.sort_by(|a, b| groups[*a].ratio.total_cmp(&groups[*b].ratio).then(a.cmp(b)));
+        let mut slice_of = vec![0; groups.len()];
+        let mut before = 0.0;
+        for group in order {
+            let middle = before + groups[group].count / 2.0;
+            let slice = (middle / self.characters.max(1.0) * slices as f64) as usize;
+            slice_of[group] = slice.min(slices - 1) as u8;
+            before += groups[group].count;
+        }
+        Assignment { slice_of, slices }
+    }
+
+    fn state(&self, assignment: Assignment) -> State {
+        let mut state = State {
+            sums: Sums {
+                xx: [[0.0; MOST_SLICES]; MOST_SLICES],
+                xw: [0.0; MOST_SLICES],
+                ww: self.gram.web,
+                frequency: [0.0; MOST_SLICES],
+            },
+            against: vec![[0.0; MOST_SLICES]; self.gram.groups.len()],
+            assignment,
+        };
+        let slice_of = &state.assignment.slice_of;
+        let changes: Vec<Change> = (0..)
+            .zip(&self.gram.groups)
+            .filter_map(|(term, groups)| Some((term, together(slice_of, *groups)?, 1.0)))
+            .collect();
+        for (group, slice) in self.terms.groups.iter().zip(slice_of) {
+            state.sums.frequency[usize::from(*slice)] += group.count / self.characters.max(1.0);
+        }
+        for change in changes {
+            let sums = self.changed(&state, &[change]);
+            state.sums = sums;
+            self.note(&mut state.against, change);
+        }
+        state
+    }
+
+    /// The sums of `state` after `changes`.
+    fn changed(&self, state: &State, changes: &[Change]) -> Sums {
+        let mut sums = state.sums.clone();
+        let slices = state.assignment.slices;
+        for (index, (term, slice, sign)) in changes.iter().enumerate() {
+            let against = &state.against[*term as usize];
+            for (other, product) in against.iter().enumerate().take(slices) {
+                sums.xx[*slice][other] += sign * product;
+                sums.xx[other][*slice] += sign * product;
+            }
+            sums.xw[*slice] += sign * self.gram.with_web[*term as usize];
+            sums.xx[*slice][*slice] += self.gram.product(*term, *term);
+            for (other, at, other_sign) in &changes[..index] {
+                let product = sign * other_sign * self.gram.product(*term, *other);
+                sums.xx[*slice][*at] += product;
+                sums.xx[*at][*slice] += product;
+            }
+        }
+        sums
+    }
+
+    fn note(&self, against: &mut [BySlice], (term, slice, sign): Change) {
+        for (against, product) in against.iter_mut().zip(self.gram.products_of(term)) {
+            against[slice] += sign * product;
+        }
+    }
+
+    /// What changes when `group` moves to `slice`.
+    fn changes(&self, state: &State, group: usize, slice: u8, changes: &mut Vec<Change>) {
+        changes.clear();
+        let slice_of = &state.assignment.slice_of;
+        let home = slice_of[group];
+        for term in &self.gram.terms_of[group] {
+            let (a, b) = self.gram.groups[*term as usize];
+            if a == b {
+                changes.push((*term, usize::from(home), -1.0));
+                changes.push((*term, usize::from(slice), 1.0));
+                continue;
+            }
+            let other = slice_of[usize::from(if usize::from(a) == group { b } else { a })];
+            if other == home {
+                changes.push((*term, usize::from(home), -1.0));
+            } else if other == slice {
+                changes.push((*term, usize::from(slice), 1.0));
+            }
+        }
+    }
+
+    fn commit(&self, state: &mut State, group: usize, slice: u8) {
+        let home = state.assignment.slice_of[group];
+        if home == slice {
+            return;
+        }
+        let mut changes = Vec::new();
+        self.changes(state, group, slice, &mut changes);
+        state.sums = self.moved(state, group, slice, &changes);
+        for change in changes {
+            self.note(&mut state.against, change);
+        }
+        state.assignment.slice_of[group] = slice;
+    }
+
+    fn moved(&self, state: &State, group: usize, slice: u8, changes: &[Change]) -> Sums {
+        let mut sums = self.changed(state, changes);
+        let share = self.terms.groups[group].count / self.characters.max(1.0);
+        sums.frequency[usize::from(state.assignment.slice_of[group])] -= share;
+        sums.frequency[usize::from(slice)] += share;
+        sums
+    }
+
+    /// Moves one group at a time as long as that helps.
+    fn descend(&self, mut state: State) -> (State, Solution) {
+        let slices = state.assignment.slices;
+        let mut best = state.sums.solve(slices, &self.looks);
+        let mut changes = Vec::new();
+        for _ in 0..20 {
+            let mut moved = false;
+            for group in self.groups_in_use() {
+                let home = state.assignment.slice_of[group];
+                let mut better: Option<(u8, Solution)> = None;
+                for slice in (0..slices as u8).filter(|slice| *slice != home) {
+                    self.changes(&state, group, slice, &mut changes);
+                    let sums = self.moved(&state, group, slice, &changes);
+                    let solution = sums.solve(slices, &self.looks);
+                    let bar = better.as_ref().map_or(best.cost, |(_, s)| s.cost);
+                    if solution.cost < bar * (1.0 - 1e-9) {
+                        better = Some((slice, solution));
+                    }
+                }
+                if let Some((slice, solution)) = better {
+                    self.commit(&mut state, group, slice);
+                    best = solution;
+                    moved = true;
+                }
+            }
+            if !moved {
+                break;
+            }
+        }
+        (state, best)
+    }
+}
+
+/// The slice that both groups are in.
+fn together(slice_of: &[u8], (a, b): (u16, u16)) -> Option<usize> {
+    let (a, b) = (slice_of[usize::from(a)], slice_of[usize::from(b)]);
+    (a == b).then_some(usize::from(a))
+}
+
+/// Numbers that look random and are the same in every run (splitmix64).
+struct Dice(u64);
+
+impl Dice {
+    fn roll(&mut self, sides: usize) -> usize {
+        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
+        let mut z = self.0;
+        z = (z ^ (z >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
+        z = (z ^ (z >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
+        ((z ^ (z >> 31)) % sides.max(1) as u64) as usize
+    }
+}
