@@ -5,6 +5,7 @@ use std::path::{Path, PathBuf};
 
 use serde::Deserialize;
 
+use crate::args::{Aim, MinimiseArg, SlicesArg};
 use crate::error::CliError;
 use crate::input::read_bounded;
 
@@ -45,6 +46,32 @@ pub struct Project {
     /// What `cover` lets pass.
     #[serde(default)]
     pub cover: CoverRules,
+    /// How `build` builds.
+    #[serde(default)]
+    pub build: BuildRules,
+}
+
+/// How stacks are built.
+#[derive(Debug, Clone, Default, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct BuildRules {
+    /// The style sheet to write; standard output where there is none.
+    pub output: Option<PathBuf>,
+    /// What matters while fonts load.
+    pub aim: Option<Aim>,
+    /// How many slices of letters have a size of their own: a number, `auto`,
+    /// `off`.
+    pub slices: Option<SlicesArg>,
+    /// How uneven letters may become, in %.
+    pub most_spread: Option<f64>,
+    /// What the fit makes small.
+    pub minimise: Option<MinimiseArg>,
+    /// How much taller lines may be pinned, in % of an em.
+    pub taller: Option<f64>,
+    /// Whether web fonts state their own line metrics; they do by default.
+    pub pin: Option<bool>,
+    /// Whether the style sheet says why each entry is there; it does by default.
+    pub comments: Option<bool>,
 }
 
 /// Texts of a project.
@@ -69,8 +96,36 @@ pub struct Content {
 #[derive(Debug, Clone, Default, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Role {
-    /// The families, as `font-family` takes them.
+    /// The families, as `font-family` takes them, as the style sheets have them
+    /// now; for `cover` and `trace`.
+    #[serde(default)]
     pub stack: String,
+    /// Files of the web font, the one for most of the text first; for `build`.
+    #[serde(default)]
+    pub web: Vec<PathBuf>,
+    /// The family name of the web font in the style sheet; its own by default.
+    pub family: Option<String>,
+    /// Fonts for some signs.
+    #[serde(default)]
+    pub signs: Vec<SignRule>,
+    /// Web fonts for other scripts.
+    #[serde(default)]
+    pub scripts: Vec<PathBuf>,
+    /// Local fonts that stand in, in order; by default the closest families of the
+    /// project's platforms.
+    #[serde(default)]
+    pub locals: Vec<PathBuf>,
+    /// Weights in use, of a variable web font.
+    #[serde(default)]
+    pub weights: Vec<f32>,
+    /// Sizes in use, in px, besides `size`.
+    #[serde(default)]
+    pub sizes: Vec<f32>,
+    /// Widths of columns in use, in px.
+    #[serde(default)]
+    pub widths: Vec<f64>,
+    /// The generic family at the end.
+    pub generic: Option<String>,
     /// The weight, 1 to 1000.
     #[serde(default)]
     pub weight: Option<f32>,
@@ -87,6 +142,18 @@ pub struct Role {
     /// now.
     #[serde(default)]
     pub languages: Vec<String>,
+}
+
+/// A font for some signs.
+#[derive(Debug, Clone, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SignRule {
+    /// The file.
+    pub font: PathBuf,
+    /// The signs, as characters; those of the texts that the web font lacks where
+    /// there are none.
+    #[serde(default)]
+    pub signs: String,
 }
 
 /// What `cover` lets pass.
@@ -161,7 +228,15 @@ impl Project {
             }
         }
         for (name, role) in &self.role {
-            if tidy_lattice_core::style::read::families(&role.stack).is_none() {
+            if role.stack.is_empty() && role.web.is_empty() {
+                return Err(format!(
+                    "role.{name} has neither a stack (for cover and trace) nor a web font (for \
+                     build)"
+                ));
+            }
+            if !role.stack.is_empty()
+                && tidy_lattice_core::style::read::families(&role.stack).is_none()
+            {
                 return Err(format!(
                     "role.{name}.stack: {:?} is no list of families as font-family takes it; \
                      quote names that hold signs",

@@ -9,7 +9,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::Serialize;
 
 use crate::describe::{
-    Bytes, ClassJudgement, LanguageVerdict, LineDescription, Verdict, feature_does, judge_languages,
+    Bytes, ClassJudgement, LanguageVerdict, LetterShape, Verdict, feature_does, judge_languages,
 };
 use crate::font::{Body, Class, Face, LineMetrics, Names, Slope};
 use crate::layout::Shaper;
@@ -200,17 +200,11 @@ struct Traits {
 
 impl Traits {
     fn of(face: &Face, asked: Option<&[&'static Language]>) -> Self {
-        let em = f64::from(face.units_per_em());
-        let heights = match face.body() {
-            Body::Card(card) => (card.card().x_height, card.card().cap_height),
-            Body::Font(_) => LineDescription::read(face, true, "en").map_or((None, None), |line| {
-                (line.x_height.best(), line.cap_height.best())
-            }),
-        };
+        let shape = LetterShape::of(face);
         Traits {
             class: ClassJudgement::of(face),
-            x_height: heights.0.map(|units| units / em),
-            cap_height: heights.1.map(|units| units / em),
+            x_height: shape.x_height,
+            cap_height: shape.cap_height,
             features: face.feature_tags(),
             languages: judge_languages(face, asked),
         }

@@ -19,6 +19,7 @@ pub mod layout;
 pub mod need;
 pub mod page;
 pub mod platform;
+pub mod rank;
 pub mod record;
 pub mod stack;
 pub mod standin;

@@ -4,38 +4,58 @@ use std::path::PathBuf;
 
 use clap::{Args as ClapArgs, ValueEnum};
 
-use super::shared::{LimitArgs, TextArgs};
+use super::shared::{DrawingArgs, LimitArgs, TextArgs};
 
-const BUILD_EXAMPLES: &str = "\
+const RANK_EXAMPLES: &str = "\
 Examples:
-  tidy-lattice build --web Brand.woff2 --local Arial.ttf texts/en.txt > brand.css
-  tidy-lattice build --web Brand.woff2 --local Arial.ttf --local Roboto.ttf \\
-      --language pl --size 16 --size 20.5 -o css/brand.css
+  tidy-lattice rank Brand.woff2 Arial.ttf Roboto.ttf cards/
+  tidy-lattice rank Brand.woff2 --platform windows,android texts/en.txt
+  tidy-lattice rank Brand.woff2 --platform here --weigh x-height=5,features=0
+  tidy-lattice rank Brand.woff2 --platform windows --picture ranked.png
 
-The CSS goes to standard output or to -o; the report goes beside it. Exit status
-1 where lines differ at a size that you named.";
+Closest first; what cannot serve at all comes last, with the reason.";
 
-/// Arguments of `build`.
+/// Arguments of `rank`.
 #[derive(Debug, ClapArgs)]
-#[command(after_help = BUILD_EXAMPLES)]
-pub struct BuildArgs {
-    /// The web font (FILE, FILE#2, FILE@Bold, FILE@wght=650)
-    #[arg(short, long, value_name = "FONT")]
+#[command(after_help = RANK_EXAMPLES)]
+pub struct RankArgs {
+    /// The font that fallbacks are wanted for
+    #[arg(value_name = "FONT")]
     pub web: PathBuf,
 
-    /// A locally installed font to stand in, as a file; repeat in stack order
-    #[arg(short, long = "local", value_name = "FONT", required = true)]
-    pub locals: Vec<PathBuf>,
+    /// Candidates: font files, cards, folders of them, PLATFORM:FACE
+    #[arg(value_name = "CANDIDATE")]
+    pub candidates: Vec<PathBuf>,
 
-    /// The text that widths are fitted on
-    #[command(flatten)]
-    pub text: TextArgs,
+    /// All measured families of a platform (TOML file or name); `here` is this
+    /// device
+    #[arg(
+        short,
+        long = "platform",
+        value_name = "PLATFORM",
+        value_delimiter = ','
+    )]
+    pub platforms: Vec<String>,
 
-    /// Without text: fit on the built-in sample of this language
-    #[arg(long, value_name = "TAG", default_value = "en")]
-    pub language: String,
+    /// Measure on this text; may be repeated
+    #[arg(short, long = "text", value_name = "TEXT")]
+    pub texts: Vec<String>,
 
-    /// A font size in use, in px; repeat, or separate with commas
+    /// Measure on this text file; may be repeated
+    #[arg(short = 'f', long = "text-file", value_name = "TEXT_FILE")]
+    pub text_files: Vec<PathBuf>,
+
+    /// Languages that fallbacks should keep (BCP 47 tags); without text the first
+    /// one's built-in sample is measured
+    #[arg(
+        long = "language",
+        value_name = "TAG",
+        value_delimiter = ',',
+        default_value = "en"
+    )]
+    pub languages: Vec<String>,
+
+    /// A font size in use, in px
     #[arg(
         short,
         long = "size",
@@ -45,35 +65,192 @@ pub struct BuildArgs {
     )]
     pub sizes: Vec<f32>,
 
-    /// The generic family at the end (judged from the web font by default)
-    #[arg(long, value_name = "FAMILY")]
-    pub generic: Option<String>,
+    /// A width of a column in use, in px (200 to 800 by 20 by default)
+    #[arg(long = "width", value_name = "PX", value_delimiter = ',')]
+    pub widths: Vec<f64>,
 
-    /// The family name in the CSS (the font's own by default)
-    #[arg(long, value_name = "NAME")]
-    pub family: Option<String>,
+    /// How much a part of the score counts (class, words, lines, x-height,
+    /// cap-height, stroke, contrast, slope, coverage, languages, features)
+    #[arg(long = "weigh", value_name = "PART=WEIGHT", value_delimiter = ',')]
+    pub weigh: Vec<String>,
 
-    /// The URL in the CSS (the path of the file by default)
-    #[arg(long, value_name = "URL")]
-    pub url: Option<String>,
+    /// Show all candidates, not only the first twelve
+    #[arg(long)]
+    pub all: bool,
 
-    /// font-display of the web font
-    #[arg(long, value_name = "VALUE", default_value = "swap")]
-    pub display: Display,
+    /// A picture of the font and its closest candidates on one line
+    #[command(flatten)]
+    pub drawing: DrawingArgs,
 
-    /// Leave the web font's own rule without line metrics
+    /// Limits
+    #[command(flatten)]
+    pub limits: LimitArgs,
+}
+
+const BUILD_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice build                         every role of tidy-lattice.toml
+  tidy-lattice build --web Brand.woff2 --web Brand-Bold.woff2 texts/en.txt
+  tidy-lattice build --web Brand.woff2 --local Arial.ttf --local Roboto.ttf \\
+      --language pl --size 16 --size 20.5 -o css/brand.css
+  tidy-lattice build --web Brand.woff2 --platform windows,android --slices auto
+  tidy-lattice build --web Brand.woff2 --sign 'Garamond.woff2=&' --script Naskh.woff2
+  tidy-lattice build --as tokens -o tokens.json
+
+The result goes to standard output or to -o; the report goes beside it. Exit
+status 1 where lines differ at a size in use, or something needed is not served.";
+
+/// Arguments of `build`.
+#[derive(Debug, ClapArgs)]
+#[command(after_help = BUILD_EXAMPLES)]
+pub struct BuildArgs {
+    /// A file of the web font, one a face; the one for most of the text first
+    ///
+    /// FILE, FILE#2, FILE@Bold, FILE@wght=650. A variable font is taken with all
+    /// its weights.
+    #[arg(short, long = "web", value_name = "FONT", help_heading = "Fonts")]
+    pub web: Vec<PathBuf>,
+
+    /// A locally installed font to stand in, as a file, a card or PLATFORM:FACE;
+    /// repeat in stack order, faces of one family together
+    #[arg(short, long = "local", value_name = "FONT", help_heading = "Fonts")]
+    pub locals: Vec<PathBuf>,
+
+    /// Platforms whose closest families stand in (all by default, without --local)
+    #[arg(
+        short,
+        long = "platform",
+        value_name = "PLATFORM",
+        value_delimiter = ',',
+        help_heading = "Fonts"
+    )]
+    pub platforms: Vec<String>,
+
+    /// A font for some signs, which comes first: FONT=SIGNS, or FONT for those of
+    /// the text that the web font lacks
+    #[arg(long = "sign", value_name = "FONT[=SIGNS]", help_heading = "Fonts")]
+    pub signs: Vec<String>,
+
+    /// A web font for other scripts
+    #[arg(long = "script", value_name = "FONT", help_heading = "Fonts")]
+    pub scripts: Vec<PathBuf>,
+
+    /// Only this role of the project file
+    #[arg(long, value_name = "NAME", help_heading = "Fonts")]
+    pub role: Option<String>,
+
+    /// The project file (tidy-lattice.toml here or above by default)
+    #[arg(long, value_name = "FILE", help_heading = "Fonts")]
+    pub project: Option<PathBuf>,
+
+    /// The text that widths are fitted on
+    #[command(flatten)]
+    pub text: TextArgs,
+
+    /// Without text: fit on the built-in sample of this language
+    #[arg(long, value_name = "TAG", default_value = "en")]
+    pub language: String,
+
+    /// A font size in use, in px; repeat, or separate with commas [default: 16]
+    #[arg(short, long = "size", value_name = "PX", value_delimiter = ',')]
+    pub sizes: Vec<f32>,
+
+    /// A width of a column in use, in px (200 to 800 by 20 by default)
+    #[arg(long = "width", value_name = "PX", value_delimiter = ',')]
+    pub widths: Vec<f64>,
+
+    /// A weight in use, of a variable web font [default: 400]
+    #[arg(long = "weight", value_name = "WEIGHT", value_delimiter = ',')]
+    pub weights: Vec<f32>,
+
+    /// How many slices of letters have a size of their own
+    ///
+    /// off is one size for all; auto weighs lines kept against letters that look
+    /// uneven; a number from 1 to 12 is taken as it is.
+    #[arg(long, value_name = "N|auto|off", help_heading = "Fit")]
+    pub slices: Option<SlicesArg>,
+
+    /// How uneven letters may become: the standard deviation of their sizes, in %
+    #[arg(long, value_name = "PERCENT", help_heading = "Fit")]
+    pub most_spread: Option<f64>,
+
+    /// What the fit makes small [default: lines]
+    #[arg(long, value_name = "WHAT", help_heading = "Fit")]
+    pub minimise: Option<MinimiseArg>,
+
+    /// Keep figures aligned even if they are not by default
+    #[arg(long, help_heading = "Fit")]
+    pub digits_align: bool,
+
+    /// How much taller the web font's line may be pinned, in % of an em
+    #[arg(long, value_name = "PERCENT", help_heading = "Fit")]
+    pub taller: Option<f64>,
+
+    /// Leave the web font's own rules without line metrics
     ///
     /// Its lines then stay exactly as they are in every browser, but Firefox
     /// rounds them in another way than those of the stand-ins.
-    #[arg(long)]
+    #[arg(long, help_heading = "Fit")]
     pub no_pin: bool,
 
-    /// Write the CSS (or the JSON) to this file
-    #[arg(short, long, value_name = "FILE")]
+    /// The generic family at the end (judged from the web font by default)
+    #[arg(long, value_name = "FAMILY", help_heading = "Style sheet")]
+    pub generic: Option<String>,
+
+    /// The family name in the CSS (the font's own by default)
+    #[arg(long, value_name = "NAME", help_heading = "Style sheet")]
+    pub family: Option<String>,
+
+    /// The URL of the web font in the CSS, where there is one file (its path by
+    /// default)
+    #[arg(long, value_name = "URL", help_heading = "Style sheet")]
+    pub url: Option<String>,
+
+    /// What matters while the font loads
+    #[arg(long, value_name = "AIM", help_heading = "Style sheet")]
+    pub aim: Option<Aim>,
+
+    /// font-display of web fonts, where no aim says it
+    #[arg(
+        long,
+        value_name = "VALUE",
+        conflicts_with = "aim",
+        help_heading = "Style sheet"
+    )]
+    pub display: Option<Display>,
+
+    /// Leave out the comments that say why each entry is there
+    #[arg(long, help_heading = "Style sheet")]
+    pub no_comments: bool,
+
+    /// The form of the result
+    #[arg(
+        long = "as",
+        value_name = "FORM",
+        default_value = "css",
+        help_heading = "Output"
+    )]
+    pub form: BuildForm,
+
+    /// Write the result to this file
+    #[arg(short, long, value_name = "FILE", help_heading = "Output")]
     pub output: Option<PathBuf>,
 
-    /// Overwrite the output even if tidy-lattice did not write it
-    #[arg(long)]
+    /// Write rules.css, properties.css and classes.css into this folder
+    #[arg(
+        long,
+        value_name = "FOLDER",
+        conflicts_with = "output",
+        help_heading = "Output"
+    )]
+    pub apart: Option<PathBuf>,
+
+    /// Draw a paragraph in web font, plain fallback and stand-in (.svg or .png)
+    #[arg(long, value_name = "FILE", help_heading = "Output")]
+    pub picture: Option<PathBuf>,
+
+    /// Overwrite outputs even if tidy-lattice did not write them
+    #[arg(long, help_heading = "Output")]
     pub force: bool,
 
     /// Limits
@@ -81,8 +258,107 @@ pub struct BuildArgs {
     pub limits: LimitArgs,
 }
 
+/// How many slices.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, serde::Deserialize, schemars::JsonSchema)]
+#[serde(try_from = "SlicesText")]
+#[schemars(with = "SlicesText")]
+pub enum SlicesArg {
+    /// One size for all letters.
+    Off,
+    /// As many as gain more than they cost in looks.
+    Auto,
+    /// This many.
+    Exactly(u8),
+}
+
+/// `slices` of a project file: a number, or `auto` or `off`.
+#[derive(Debug, serde::Deserialize, schemars::JsonSchema)]
+#[serde(untagged)]
+pub enum SlicesText {
+    /// How many.
+    Number(u8),
+    /// `auto` or `off`.
+    Word(String),
+}
+
+impl TryFrom<SlicesText> for SlicesArg {
+    type Error = String;
+
+    fn try_from(text: SlicesText) -> Result<Self, String> {
+        match text {
+            SlicesText::Number(number) => number.to_string().parse(),
+            SlicesText::Word(word) => word.parse(),
+        }
+    }
+}
+
+impl std::str::FromStr for SlicesArg {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Self, String> {
+        match text {
+            "off" => Ok(SlicesArg::Off),
+            "auto" => Ok(SlicesArg::Auto),
+            number => match number.parse() {
+                Ok(number @ 1..=12) => Ok(SlicesArg::Exactly(number)),
+                _ => Err("slices are off, auto, or a number from 1 to 12".to_owned()),
+            },
+        }
+    }
+}
+
+/// What a fit makes small.
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, ValueEnum, serde::Deserialize, schemars::JsonSchema,
+)]
+#[serde(rename_all = "kebab-case")]
+pub enum MinimiseArg {
+    /// Lines that break differently
+    Lines,
+    /// The mean error of words
+    Words,
+}
+
+/// What matters while a web font loads.
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, ValueEnum, serde::Deserialize, schemars::JsonSchema,
+)]
+#[serde(rename_all = "kebab-case")]
+pub enum Aim {
+    /// Text shows at once, and changes when the font arrives
+    TextFirst,
+    /// Text waits up to 3 s for the font
+    BrandFirst,
+    /// Text shows at once and stays as it is, unless the font is there already
+    NoLateChange,
+}
+
+impl Aim {
+    /// The `font-display` that serves it.
+    pub fn display(self) -> Display {
+        match self {
+            Aim::TextFirst => Display::Swap,
+            Aim::BrandFirst => Display::Block,
+            Aim::NoLateChange => Display::Optional,
+        }
+    }
+}
+
+/// Forms of what is built.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum BuildForm {
+    /// A style sheet
+    Css,
+    /// Design tokens (Design Tokens Community Group format)
+    Tokens,
+    /// Data for apps that draw their own text
+    App,
+    /// The stack without @font-face, and how far each family is off
+    Plain,
+}
+
 /// Values of `font-display` (CSS Fonts 4, §11).
-#[derive(Debug, Clone, Copy, ValueEnum)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub enum Display {
     /// The browser decides
     Auto,
@@ -105,6 +381,44 @@ impl Display {
             Display::Swap => "swap",
             Display::Fallback => "fallback",
             Display::Optional => "optional",
+        }
+    }
+}
+
+impl BuildArgs {
+    /// `build` of a project, without anything else said.
+    pub fn of_project(path: PathBuf) -> Self {
+        BuildArgs {
+            web: Vec::new(),
+            locals: Vec::new(),
+            platforms: Vec::new(),
+            signs: Vec::new(),
+            scripts: Vec::new(),
+            role: None,
+            project: Some(path),
+            text: TextArgs::default(),
+            language: "en".to_owned(),
+            sizes: Vec::new(),
+            widths: Vec::new(),
+            weights: Vec::new(),
+            slices: None,
+            most_spread: None,
+            minimise: None,
+            digits_align: false,
+            taller: None,
+            no_pin: false,
+            generic: None,
+            family: None,
+            url: None,
+            aim: None,
+            display: None,
+            no_comments: false,
+            form: BuildForm::Css,
+            output: None,
+            apart: None,
+            picture: None,
+            force: false,
+            limits: LimitArgs { font_limit: 64 },
         }
     }
 }

@@ -6,7 +6,7 @@ mod look;
 mod project;
 mod shared;
 
-pub use build::BuildArgs;
+pub use build::{Aim, BuildArgs, BuildForm, Display, MinimiseArg, RankArgs, SlicesArg};
 pub use check::{CoverArgs, EmojiArg, SlopeArg, TraceArgs};
 pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs, RecordArgs};
 pub use project::{CompletionsArgs, DemoArgs, ManArgs, SchemaArgs, SchemaOf};
@@ -18,7 +18,7 @@ use clap::{CommandFactory as _, Parser, Subcommand, ValueEnum};
 const GROUPS: [(&str, &[&str]); 4] = [
     ("Look", &["describe", "compare", "platforms", "record"]),
     ("Check", &["cover", "trace"]),
-    ("Build", &["build"]),
+    ("Build", &["rank", "build"]),
     ("Project", &["demo", "schema", "completions", "man"]),
 ];
 
@@ -101,6 +101,8 @@ pub enum Command {
     Cover(CoverArgs),
     /// Which font shows each piece of a text, platform by platform, and why
     Trace(TraceArgs),
+    /// Candidates for a fallback, closest first, and why
+    Rank(RankArgs),
     /// A stack with stand-ins that keep every line where it is, as CSS
     Build(BuildArgs),
     /// Run a full example on made-up fonts and texts

@@ -43,8 +43,12 @@ pub enum SchemaOf {
     Trace,
     /// The project file, tidy-lattice.toml
     Project,
+    /// `rank --json`
+    Rank,
     /// `build --json`
     Build,
+    /// `build --as app`
+    App,
     /// `demo --json`
     Demo,
 }

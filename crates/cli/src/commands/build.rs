@@ -1,42 +1,111 @@
-//! `build`: a stack with stand-ins, as CSS.
+//! `build`: ordered stacks with stand-ins, for every role.
 
 use std::path::{Path, PathBuf};
 
-use tidy_lattice_core::need::language;
-use tidy_lattice_core::stack::{BuildRequest, Built, SampleKind, build};
-use tidy_lattice_core::standin::TextSample;
-use tidy_lattice_core::style::{is_generic, url_path};
+use serde::Serialize;
+use tidy_lattice_core::font::Face;
+use tidy_lattice_core::need::Need;
+use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::stack::app::{AppStack, app_stack};
+use tidy_lattice_core::stack::tokens::tokens;
+use tidy_lattice_core::stack::{
+    BuildRequest, Built, LocalFamily, ScriptSource, Sheets, SignSource, WebSource, build, sheets,
+};
+use tidy_lattice_core::standin::{FitOptions, Minimise, Slices, TextSample};
+use tidy_lattice_core::style::is_generic;
 
-use crate::args::BuildArgs;
+use crate::args::{Aim, BuildArgs, BuildForm, Display, MinimiseArg, SlicesArg};
 use crate::error::{CliError, Outcome};
+use crate::input::ingredients::{LocalPart, families_of};
+use crate::input::{Ingredients, RoleParts};
 use crate::progress::while_working;
-use crate::{input, output, show};
+use crate::project::{BuildRules, Project};
+use crate::show::picture::{self, Form};
+use crate::{output, show};
 
 /// The sizes that browsers can set, in px.
 const SIZES: std::ops::RangeInclusive<f32> = 1.0..=1000.0;
 
+/// Widths of columns, in px.
+const WIDTHS: std::ops::RangeInclusive<f64> = 20.0..=10_000.0;
+
+/// The result.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct BuiltStacks {
+    /// One stack a role.
+    pub stacks: Vec<Built>,
+    /// The style sheet of all.
+    pub css: String,
+}
+
+/// The result of `--as app`.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct AppStacks {
+    /// Who made it.
+    pub made_by: &'static str,
+    /// One stack a role.
+    pub stacks: Vec<AppStack>,
+}
+
+/// Stacks and the parts of their style sheet.
+pub struct Stacks {
+    /// The stacks.
+    pub built: Vec<Built>,
+    sheets: Sheets,
+}
+
 /// Runs the command.
 pub fn run(args: &BuildArgs, json: bool) -> Result<Outcome, CliError> {
     check(args)?;
-    let limits = (&args.limits).into();
-    let (sample, sample_kind) = sample(args)?;
-    let web = input::web_face(&args.web, limits)?;
-    let locals = input::faces(&args.locals, limits)?;
-    let request = BuildRequest {
-        web: &web,
-        family: args.family.clone(),
-        url: url(args),
-        display: args.display.css().to_owned(),
-        locals: &locals,
-        sample: &sample,
-        sample_kind,
-        sizes: args.sizes.clone(),
-        generic: args.generic.clone(),
-        pin: !args.no_pin,
+    let form = args.picture.as_deref().map(Form::of).transpose()?;
+    let project = if args.web.is_empty() {
+        Project::find(args.project.as_deref())?
+    } else {
+        None
     };
-    let built = while_working("Fitting widths and lines", || build(&request))?;
-    deliver(args, json, &built)?;
-    Ok(Outcome::of(built.notes.iter().any(|note| note.finding)))
+    let rules = project
+        .as_ref()
+        .map(|project| project.build.clone())
+        .unwrap_or_default();
+    let sheet = sheet_path(args, project.as_ref(), &rules);
+    let ingredients = Ingredients::gather(args, project.as_ref(), sheet.as_deref())?;
+    let limits = (&args.limits).into();
+    let devices: Vec<Device<'_>> = ingredients
+        .platforms
+        .iter()
+        .map(|platform| platform.device(limits))
+        .collect();
+    let locals = if ingredients.locals_named {
+        Vec::new()
+    } else {
+        families_of(&devices)
+    };
+    let stacks = build_all(args, &rules, &ingredients, &devices, &locals)?;
+    if let (Some(path), Some(form)) = (&args.picture, form) {
+        draw(path, form, args, &ingredients, &stacks.built, &locals)?;
+    }
+    deliver(args, json, sheet.as_deref(), &stacks)?;
+    let notes = stacks.built.iter().flat_map(|built| &built.notes);
+    Ok(Outcome::of(notes.into_iter().any(|note| note.finding)))
+}
+
+/// The stacks of the project that `args` names.
+pub fn of_project(args: &BuildArgs) -> Result<Stacks, CliError> {
+    let project = Project::find(args.project.as_deref())?;
+    let rules = project
+        .as_ref()
+        .map(|project| project.build.clone())
+        .unwrap_or_default();
+    let sheet = sheet_path(args, project.as_ref(), &rules);
+    let ingredients = Ingredients::gather(args, project.as_ref(), sheet.as_deref())?;
+    let limits = (&args.limits).into();
+    let devices: Vec<Device<'_>> = ingredients
+        .platforms
+        .iter()
+        .map(|platform| platform.device(limits))
+        .collect();
+    let locals = families_of(&devices);
+    build_all(args, &rules, &ingredients, &devices, &locals)
 }
 
 fn check(args: &BuildArgs) -> Result<(), CliError> {
@@ -46,6 +115,24 @@ fn check(args: &BuildArgs) -> Result<(), CliError> {
             SIZES.start(),
             SIZES.end()
         )));
+    }
+    if let Some(width) = args.widths.iter().find(|width| !WIDTHS.contains(width)) {
+        return Err(CliError::Usage(format!(
+            "--width {width}: widths of columns are in px, from {} to {}",
+            WIDTHS.start(),
+            WIDTHS.end()
+        )));
+    }
+    let percents = [
+        ("--taller", args.taller),
+        ("--most-spread", args.most_spread),
+    ];
+    for (name, value) in percents {
+        if let Some(value) = value.filter(|value| !(0.0..=100.0).contains(value)) {
+            return Err(CliError::Usage(format!(
+                "{name} {value}: it is in %, from 0 to 100"
+            )));
+        }
     }
     if let Some(generic) = args
         .generic
@@ -67,61 +154,191 @@ fn check(args: &BuildArgs) -> Result<(), CliError> {
     Ok(())
 }
 
-/// The user's own text, else the sample of the language.
-fn sample(args: &BuildArgs) -> Result<(TextSample, SampleKind), CliError> {
-    if args.text.files.is_empty() && args.text.texts.is_empty() {
-        let source = language::sample(&args.language).ok_or_else(|| {
-            let known: Vec<&str> = language::tags().collect();
-            CliError::Usage(format!(
-                "--language {}: there is a sample for {}; for other languages name a text",
-                args.language,
-                known.join(", ")
-            ))
-        })?;
-        let kind = SampleKind::Language {
-            language: args.language.clone(),
+/// Where the style sheet goes, as URLs lead from there.
+fn sheet_path(args: &BuildArgs, project: Option<&Project>, rules: &BuildRules) -> Option<PathBuf> {
+    if let Some(folder) = &args.apart {
+        return Some(folder.join("rules.css"));
+    }
+    let of_project = || Some(project?.path(rules.output.as_ref()?));
+    args.output
+        .clone()
+        .or_else(|| of_project().filter(|_| args.form == BuildForm::Css))
+}
+
+/// Builds the stack of every role.
+pub fn build_all(
+    args: &BuildArgs,
+    rules: &BuildRules,
+    ingredients: &Ingredients,
+    devices: &[Device<'_>],
+    locals: &[LocalPart],
+) -> Result<Stacks, CliError> {
+    let display = display(args, rules);
+    let comments = !args.no_comments && rules.comments.unwrap_or(true);
+    let mut built = Vec::new();
+    for role in &ingredients.roles {
+        // Roles with the same fonts share their rules, so they are fitted on all
+        // of their texts.
+        let alike: Vec<&RoleParts> = ingredients
+            .roles
+            .iter()
+            .filter(|other| same_fonts(other, role))
+            .collect();
+        let texts = alike.iter().flat_map(|role| &role.texts);
+        let sample = TextSample::of_texts(texts.map(|text| (text.text.as_str(), 1)));
+        let shared = Need::merged(alike.iter().map(|role| &role.need));
+        let named: Vec<LocalFamily<'_>> = role.locals.iter().map(local_family).collect();
+        let keep_order = !named.is_empty();
+        let request = BuildRequest {
+            role: role.name.clone(),
+            family: role.family.clone(),
+            web: role
+                .web
+                .iter()
+                .map(|web| WebSource {
+                    faces: web.faces.iter().collect(),
+                    url: web.url.clone(),
+                    weights: web.weights,
+                    widths: web.widths,
+                })
+                .collect(),
+            display: display.css().to_owned(),
+            signs: role
+                .signs
+                .iter()
+                .map(|(face, url, wanted)| SignSource {
+                    face,
+                    url: url.clone(),
+                    wanted: wanted.clone(),
+                })
+                .collect(),
+            scripts: role
+                .scripts
+                .iter()
+                .map(|(face, url)| ScriptSource {
+                    face,
+                    url: url.clone(),
+                })
+                .collect(),
+            locals: if keep_order {
+                named
+            } else {
+                locals.iter().map(local_family).collect()
+            },
+            keep_order,
+            devices,
+            sample: &sample,
+            sample_kind: role.sample_kind.clone(),
+            need: &role.need,
+            sizes: union(alike.iter().map(|role| role.sizes.as_slice())),
+            widths: union(alike.iter().map(|role| role.widths.as_slice())),
+            generic: role.generic.clone(),
+            pin: !args.no_pin && rules.pin.unwrap_or(true),
+            taller: args.taller.or(rules.taller).unwrap_or(0.0),
+            fit: fit(args, rules, role),
+            comments,
         };
-        return Ok((TextSample::gather(&[source]), kind));
+        let work = || build(&request, Some(&shared));
+        built.push(while_working("Fitting widths and lines", work)?);
     }
-    let sources = input::some_text(&args.text)?;
-    let kind = SampleKind::OwnText {
-        sources: sources.iter().map(|source| source.name.clone()).collect(),
+    let sheets = sheets(&built, display.css(), comments);
+    Ok(Stacks { built, sheets })
+}
+
+impl Stacks {
+    /// The style sheet of all stacks.
+    pub fn css(&self) -> String {
+        self.sheets.whole()
+    }
+}
+
+fn local_family(part: &LocalPart) -> LocalFamily<'_> {
+    LocalFamily {
+        name: part.name.clone(),
+        faces: part.faces.iter().map(|face| &**face).collect(),
+        platforms: part.platforms.clone(),
+    }
+}
+
+fn same_fonts(a: &RoleParts, b: &RoleParts) -> bool {
+    let files = |role: &RoleParts| -> Vec<PathBuf> {
+        role.web.iter().map(|web| web.named.clone()).collect()
     };
-    Ok((TextSample::gather(&sources), kind))
+    let locals = |role: &RoleParts| -> Vec<String> {
+        role.locals.iter().map(|local| local.name.clone()).collect()
+    };
+    a.family == b.family && files(a) == files(b) && locals(a) == locals(b)
 }
 
-/// The URL that the sheet loads the web font from: as given, else the path from
-/// the sheet to the file.
-fn url(args: &BuildArgs) -> String {
-    if let Some(url) = &args.url {
-        return url.clone();
+fn union<'v, T: PartialOrd + Copy + 'v>(lists: impl Iterator<Item = &'v [T]>) -> Vec<T> {
+    let mut all: Vec<T> = lists.flatten().copied().collect();
+    all.sort_by(|a, b| a.partial_cmp(b).unwrap_or(std::cmp::Ordering::Equal));
+    all.dedup();
+    all
+}
+
+fn display(args: &BuildArgs, rules: &BuildRules) -> Display {
+    let aim = args.aim.or(rules.aim.filter(|_| args.display.is_none()));
+    aim.map(Aim::display)
+        .or(args.display)
+        .unwrap_or(Display::Swap)
+}
+
+fn fit(args: &BuildArgs, rules: &BuildRules, role: &RoleParts) -> FitOptions {
+    FitOptions {
+        slices: match args.slices.or(rules.slices).unwrap_or(SlicesArg::Off) {
+            SlicesArg::Off => Slices::Exactly(1),
+            SlicesArg::Auto => Slices::Auto,
+            SlicesArg::Exactly(number) => Slices::Exactly(usize::from(number)),
+        },
+        minimise: match args.minimise.or(rules.minimise) {
+            Some(MinimiseArg::Words) => Minimise::Words,
+            Some(MinimiseArg::Lines) | None => Minimise::Lines,
+        },
+        most_spread: args.most_spread.or(rules.most_spread),
+        most_factor: None,
+        digits_align: role.digits_align,
     }
-    let (path, _) = input::split(&args.web);
-    let sheet_folder = args
-        .output
-        .as_deref()
-        .and_then(Path::parent)
-        .unwrap_or(Path::new(""));
-    let from_sheet = relative(&path, sheet_folder).unwrap_or(path);
-    url_path(&from_sheet.to_string_lossy().replace('\\', "/"))
 }
 
-fn relative(path: &Path, folder: &Path) -> Option<PathBuf> {
-    let absolute = |path: &Path| std::path::absolute(path).ok();
-    pathdiff::diff_paths(
-        absolute(path)?,
-        absolute(folder).or_else(|| std::env::current_dir().ok())?,
-    )
-}
-
-fn deliver(args: &BuildArgs, json: bool, built: &Built) -> Result<(), CliError> {
+/// Prints or writes the result; the report goes beside it.
+fn deliver(
+    args: &BuildArgs,
+    json: bool,
+    sheet: Option<&Path>,
+    stacks: &Stacks,
+) -> Result<(), CliError> {
+    let report = show::build::view(&stacks.built);
+    if let Some(folder) = &args.apart {
+        let names = ["rules.css", "properties.css", "classes.css"];
+        for (name, css) in names.into_iter().zip(stacks.sheets.apart()) {
+            output::write_file(&folder.join(name), css.as_bytes(), args.force)?;
+        }
+        return output::print(&format!("{report}\nWritten to {}.\n", folder.display()));
+    }
     let result = if json {
-        show::json::document("build", built)
+        show::json::document(
+            "build",
+            &BuiltStacks {
+                stacks: stacks.built.clone(),
+                css: stacks.css(),
+            },
+        )
     } else {
-        built.css.clone()
+        match args.form {
+            BuildForm::Css => stacks.css(),
+            BuildForm::Tokens => show::json::tokens(&tokens(&stacks.built)),
+            BuildForm::App => show::json::document(
+                "app",
+                &AppStacks {
+                    made_by: "tidy-lattice",
+                    stacks: stacks.built.iter().map(app_stack).collect(),
+                },
+            ),
+            BuildForm::Plain => show::build::plain(&stacks.built),
+        }
     };
-    let report = show::build::view(built);
-    match &args.output {
+    match sheet.filter(|_| !json || args.output.is_some()) {
         Some(path) => {
             output::write_file(path, result.as_bytes(), args.force)?;
             output::print(&format!("{report}\nWritten to {}.\n", path.display()))
@@ -132,4 +349,49 @@ fn deliver(args: &BuildArgs, json: bool, built: &Built) -> Result<(), CliError> 
             output::print(&result)
         }
     }
+}
+
+/// Draws a paragraph of the first role with its first stand-in.
+fn draw(
+    path: &Path,
+    form: Form,
+    args: &BuildArgs,
+    ingredients: &Ingredients,
+    built: &[Built],
+    locals: &[LocalPart],
+) -> Result<(), CliError> {
+    let drawable = ingredients
+        .roles
+        .iter()
+        .zip(built)
+        .find_map(|(role, built)| {
+            let stand_in = built.stand_ins.first()?;
+            let made = stand_in.faces.first()?;
+            let all = role
+                .locals
+                .iter()
+                .chain(locals)
+                .flat_map(|part| &part.faces);
+            let local: &Face = all
+                .into_iter()
+                .find(|face| *face.names() == made.face.names)?;
+            Some((role, built, stand_in, made, local))
+        });
+    let Some((role, built, stand_in, made, local)) = drawable else {
+        output::note("there is no stand-in, so no picture was drawn");
+        return Ok(());
+    };
+    let web = &role.web[made.web].faces[0];
+    let sample = TextSample::of_texts(role.texts.iter().map(|text| (text.text.as_str(), 1)));
+    let svg = picture::stand_in(&picture::StandInPicture {
+        built,
+        stand_in,
+        made,
+        web,
+        local,
+        sample: &sample,
+    });
+    output::write_file(path, &form.encode(&svg)?, args.force)?;
+    output::note(&format!("the picture is in {}", path.display()));
+    Ok(())
 }

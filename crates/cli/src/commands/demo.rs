@@ -4,34 +4,20 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 use serde::Serialize;
-use tidy_lattice_core::font::Limits;
-use tidy_lattice_core::need::Source;
-use tidy_lattice_core::stack::{BuildRequest, Built, SampleKind, build};
-use tidy_lattice_core::standin::TextSample;
+use tidy_lattice_core::stack::Built;
 
 use super::cover::{Covered, cover};
 use super::trace::{Traced, trace_role};
-use crate::args::{CoverArgs, DemoArgs};
+use crate::args::{BuildArgs, CoverArgs, DemoArgs};
 use crate::error::{CliError, Outcome, reason};
-use crate::{input, output, project, show};
+use crate::{output, project, show};
 
-/// The font that stand-ins are fitted to.
-const WEB: &str = "fonts/SkerrymarkSans-Regular.ttf";
 /// What is traced.
 const TRACED: &str = "Łeba → Ψαρά 5 € مرحبا 🚢";
 /// The role that it is set in.
 const ROLE: &str = "notices";
-/// The faces that play what visitors have installed.
-const INSTALLED: [&str; 2] = [
-    "installed/QuaydeskUI-Regular.ttf",
-    "installed/Pebbleroom-Regular.ttf",
-];
-/// The sizes of the company's pages, in px.
-const SIZES: [f32; 3] = [16.0, 20.0, 32.0];
-/// The text that widths are fitted on.
-const FITTED_ON: &str = "texts/en.txt";
 /// The sheet that the demo writes.
-const SHEET: &str = "stack.css";
+const SHEET: &str = "site/stacks.css";
 
 /// The result of the demo.
 #[derive(Debug, Serialize, schemars::JsonSchema)]
@@ -42,50 +28,27 @@ pub struct Demo {
     pub cover: Covered,
     /// A text in one of its roles.
     pub trace: Traced,
-    /// The stack with stand-ins.
-    pub build: Built,
+    /// The stacks with stand-ins.
+    pub build: Vec<Built>,
 }
 
 /// Runs the command.
 pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
     let folder = write_project(args)?;
-    let inside = |path: &str| folder.join(path);
-    let fonts = |paths: &[&str]| {
-        let paths: Vec<PathBuf> = paths.iter().map(|path| inside(path)).collect();
-        input::faces(&paths, Limits::DEFAULT)
-    };
-    let web = fonts(&[WEB])?.remove(0);
-    let fitted_on = Source {
-        name: FITTED_ON.to_owned(),
-        text: String::from_utf8_lossy(tidy_lattice_demo::file(FITTED_ON).unwrap_or_default())
-            .into_owned(),
-    };
-    let build = build(&BuildRequest {
-        web: &web,
-        family: None,
-        url: WEB.to_owned(),
-        display: "swap".to_owned(),
-        locals: &fonts(&INSTALLED)?,
-        sample: &TextSample::gather(&[fitted_on]),
-        sample_kind: SampleKind::OwnText {
-            sources: vec![FITTED_ON.to_owned()],
-        },
-        sizes: SIZES.to_vec(),
-        generic: None,
-        pin: true,
-    })?;
-    output::write_file(&inside(SHEET), build.css.as_bytes(), args.force)?;
     // From here on paths are those of the project, as its people see them.
     std::env::set_current_dir(&folder).map_err(|error| CliError::Unreadable {
         path: folder.clone(),
         reason: reason(&error),
     })?;
     let project = PathBuf::from(project::NAME);
+    let build_args = BuildArgs::of_project(project.clone());
+    let stacks = super::build::of_project(&build_args)?;
+    output::write_file(Path::new(SHEET), stacks.css().as_bytes(), args.force)?;
     let demo = Demo {
         cover: cover(&CoverArgs::of_project(project.clone()))?.0,
         trace: trace_role(project, TRACED, ROLE)?,
         folder: folder.display().to_string(),
-        build,
+        build: stacks.built,
     };
     output::print(&if json {
         show::json::document("demo", &demo)
@@ -120,20 +83,10 @@ fn write_project(args: &DemoArgs) -> Result<PathBuf, CliError> {
 
 /// The command lines that do by hand what the demo does.
 fn commands(folder: &Path) -> show::demo::Commands {
-    let locals: Vec<String> = INSTALLED
-        .iter()
-        .map(|font| format!("--local {font}"))
-        .collect();
-    let sizes: Vec<String> = SIZES.iter().map(f32::to_string).collect();
     show::demo::Commands {
         enter: format!("cd {}", folder.display()),
         cover: "tidy-lattice cover".to_owned(),
         trace: format!("tidy-lattice trace '{TRACED}' --role {ROLE}"),
-        build: format!(
-            "tidy-lattice build --web {} {} --size {} -o {SHEET} {FITTED_ON}",
-            WEB,
-            locals.join(" "),
-            sizes.join(",")
-        ),
+        build: "tidy-lattice build".to_owned(),
     }
 }

@@ -8,6 +8,7 @@ mod demo;
 mod describe;
 mod man;
 mod platforms;
+mod rank;
 mod record;
 mod schema;
 mod trace;
@@ -17,6 +18,7 @@ pub use cover::Covered;
 pub use demo::Demo;
 pub use describe::{Described, DescribedFace};
 pub use platforms::Platforms;
+pub use rank::RankedFaces;
 pub use record::Recorded;
 pub use trace::{PlatformTrace, Traced};
 
@@ -32,6 +34,7 @@ pub fn run(args: &Args) -> Result<Outcome, CliError> {
         Command::Record(command) => record::run(command, args.json),
         Command::Cover(command) => cover::run(command, args.json),
         Command::Trace(command) => trace::run(command, args.json),
+        Command::Rank(command) => rank::run(command, args.json),
         Command::Build(command) => build::run(command, args.json),
         Command::Demo(command) => demo::run(command, args.json),
         Command::Schema(command) => schema::run(command),

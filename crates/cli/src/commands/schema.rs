@@ -1,12 +1,12 @@
 //! `schema`: what `--json` promises.
 
-use tidy_lattice_core::stack::Built;
-
+use super::build::{AppStacks, BuiltStacks};
 use super::compare::Compared;
 use super::cover::Covered;
 use super::demo::Demo;
 use super::describe::Described;
 use super::platforms::Platforms;
+use super::rank::RankedFaces;
 use super::record::Recorded;
 use super::trace::Traced;
 use crate::args::{SchemaArgs, SchemaOf};
@@ -24,7 +24,9 @@ pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
         SchemaOf::Cover => show::json::schema::<Covered>("cover"),
         SchemaOf::Trace => show::json::schema::<Traced>("trace"),
         SchemaOf::Project => show::json::project_schema(),
-        SchemaOf::Build => show::json::schema::<Built>("build"),
+        SchemaOf::Rank => show::json::schema::<RankedFaces>("rank"),
+        SchemaOf::Build => show::json::schema::<BuiltStacks>("build"),
+        SchemaOf::App => show::json::schema::<AppStacks>("app"),
         SchemaOf::Demo => show::json::schema::<Demo>("demo"),
     })?;
     Ok(Outcome::Clean)

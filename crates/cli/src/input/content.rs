@@ -650,7 +650,7 @@ fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, CliError> {
 }
 
 /// The files that a project's content names.
-fn matching(project: &Project, content: &Content) -> Result<Vec<PathBuf>, CliError> {
+pub fn matching(project: &Project, content: &Content) -> Result<Vec<PathBuf>, CliError> {
     let patterns = set(&content.files)?;
     let except = set(&content.except)?;
     let folder = if project.folder.as_os_str().is_empty() {

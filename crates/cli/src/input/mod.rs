@@ -3,6 +3,7 @@
 pub mod content;
 mod counting;
 mod gather;
+pub mod ingredients;
 mod languages;
 pub mod platforms;
 pub mod stack;
@@ -12,6 +13,7 @@ pub use gather::{
     Installed, NamedFile, UnreadableFile, font_files, font_files_and_cards, sort_out,
 };
 
+pub use ingredients::{Ingredients, RoleParts};
 pub use languages::{languages, sample_of};
 
 use std::fs::{self, File};
@@ -36,19 +38,6 @@ impl From<&LimitArgs> for Limits {
             unpacked: u64::from(args.font_limit) * 1024 * 1024,
         }
     }
-}
-
-/// Opens every face of `named`, in order.
-pub fn faces(named: &[PathBuf], limits: Limits) -> Result<Vec<Face>, CliError> {
-    let progress = Progress::start("Reading fonts", named.len());
-    named
-        .iter()
-        .map(|path| {
-            let face = face(path, limits);
-            progress.step();
-            face
-        })
-        .collect()
 }
 
 /// Opens one face as it is when installed; named as a card, as a face of a
@@ -192,7 +181,7 @@ pub fn some_text(args: &TextArgs) -> Result<Vec<Source>, CliError> {
 }
 
 /// What shows of a text file, a line a piece.
-fn text_file(path: &Path) -> Result<Source, CliError> {
+pub fn text_file(path: &Path) -> Result<Source, CliError> {
     let name = path.display().to_string();
     let format = Format::of(&name);
     let bytes = read_bounded(path, LARGEST_TEXT)?;
@@ -207,7 +196,8 @@ fn text_file(path: &Path) -> Result<Source, CliError> {
     read(&bytes, format, reading, &mut |shown| {
         if shown.part != Part::Brought {
             text.push_str(shown.text);
-            text.push('\n');
+            // Each is a paragraph of its own.
+            text.push_str("\n\n");
         }
     })
     .map_err(|error| content::content_error(path, error))?;

@@ -166,6 +166,11 @@ fn named_families(
         ))
     })?;
     apply_role(style, role);
+    if role.stack.is_empty() {
+        return Err(CliError::Usage(format!(
+            "role.{name} has no stack yet: put what `build` makes into role.{name}.stack"
+        )));
+    }
     families(&role.stack).ok_or_else(|| invalid(&role.stack))
 }
 

@@ -2,31 +2,38 @@
 
 use std::fmt::Write as _;
 
-use tidy_lattice_core::stack::Built;
-use tidy_lattice_core::standin::half_pixel_sizes;
+use tidy_lattice_core::stack::{Built, EntryKind, StandIn, StandInFace};
+use tidy_lattice_core::standin::{StandInLines, half_pixel_sizes};
 
 use super::table::{lines, table};
-use super::text::{BAD, FAINT, GOOD, TITLE, count, paragraph, px_list, safe, styled};
+use super::text::{BAD, FAINT, GOOD, TITLE, paragraph, px_list, safe, styled};
 
-/// The fit of each stand-in, what is off, the stack.
-pub fn view(built: &Built) -> String {
+/// The report of all stacks.
+pub fn view(built: &[Built]) -> String {
+    let views: Vec<String> = built.iter().map(stack).collect();
+    views.join("\n")
+}
+
+/// One stack: its families, the fit of each stand-in, what is off.
+fn stack(built: &Built) -> String {
     let mut view = format!(
-        "{}\n\n{}",
+        "{}\n\n",
         styled(
             TITLE,
             &format!(
-                "{} with {}, widths fitted on {}",
+                "{}: a stack for {}, widths fitted on {}",
+                safe(&built.role),
                 safe(&built.web.family),
-                count(built.stand_ins.len() as u64, "stand-in", "stand-ins"),
                 safe(&built.sample.label()),
             )
-        ),
-        stand_ins(built),
+        )
     );
-    let _ = write!(view, "\n{}", off_lists(built));
-    if let Some(change) = own_change(built) {
-        view.push_str(&paragraph(&change));
+    view.push_str(&entries(built));
+    if !built.stand_ins.is_empty() {
+        let _ = write!(view, "\n{}", stand_ins(built));
     }
+    let _ = write!(view, "\n{}", off_lists(built));
+    view.push_str(&own_changes(built));
     view.push_str(&paragraph(&format!(
         "font-family: {}",
         safe(&built.font_family)
@@ -43,6 +50,31 @@ pub fn view(built: &Built) -> String {
     view
 }
 
+fn entries(built: &Built) -> String {
+    let mut table = table(&["", "Family", "is", "why", "on"], &[0]);
+    for (place, entry) in built.stack.iter().enumerate() {
+        table.add_row([
+            (place + 1).to_string(),
+            safe(&entry.family),
+            kind(entry.kind).to_owned(),
+            safe(&entry.why),
+            safe(&entry.platforms.join(", ")),
+        ]);
+    }
+    lines(&table)
+}
+
+fn kind(kind: EntryKind) -> &'static str {
+    match kind {
+        EntryKind::Sign => "signs",
+        EntryKind::Web => "web font",
+        EntryKind::StandIn => "stand-in",
+        EntryKind::Script => "script",
+        EntryKind::Local => "installed",
+        EntryKind::Generic => "generic",
+    }
+}
+
 fn stand_ins(built: &Built) -> String {
     let at_sizes = format!("lines at {}", px_list(&built.sizes));
     let mut table = table(
@@ -50,76 +82,110 @@ fn stand_ins(built: &Built) -> String {
             "Stand-in over",
             "size-adjust",
             "words differ by",
+            "paragraphs that break elsewhere",
             at_sizes.as_str(),
             "Chromium, 8 to 96 px",
             "Firefox, 8 to 96 px",
         ],
-        &[1, 4, 5],
+        &[2, 3, 5, 6],
     );
-    for stand_in in &built.stand_ins {
-        let lines = &stand_in.lines;
-        let off = built.sizes.iter().filter(|size| {
-            lines.off_in_chromium.contains(size)
-                || lines
-                    .off_in_firefox
-                    .as_ref()
-                    .is_some_and(|off| off.contains(size))
-        });
+    for (_, face) in faces(built) {
+        let off = built
+            .sizes
+            .iter()
+            .filter(|size| face.lines.iter().any(|lines| is_off(lines, **size)));
         let verdict = match off.count() {
             0 => styled(GOOD, "equal"),
             off => styled(BAD, &format!("{off} differ")),
         };
+        let breaks = face.width.breaks_after.zip(face.width.breaks_before);
         table.add_row([
-            safe(&stand_in.face.names.label()),
-            format!("{} %", stand_in.width.size_adjust),
+            safe(&face.face.names.label()),
+            sizes(face),
             format!(
                 "{:.1} % (was {:.1} %)",
-                stand_in.width.after.word_mean, stand_in.width.before.word_mean
+                face.width.after.word_mean, face.width.before.word_mean
             ),
+            breaks.map_or("–".to_owned(), |(after, before)| {
+                format!("{:.1} % (was {:.1} %)", after.share(), before.share())
+            }),
             verdict,
-            equal_sizes(Some(&lines.off_in_chromium)),
-            equal_sizes(lines.off_in_firefox.as_ref()),
+            equal_sizes(face, |lines| Some(&lines.off_in_chromium)),
+            equal_sizes(face, |lines| lines.off_in_firefox.as_ref()),
         ]);
     }
     lines(&table)
 }
 
-/// What pinning does to the web font's own lines.
-fn own_change(built: &Built) -> Option<String> {
-    let changed = &built.web.own_lines_changed;
-    let halves = half_pixel_sizes()
-        .filter(|size| changed.contains(size))
-        .count();
-    let named = built
-        .sizes
-        .iter()
-        .filter(|size| changed.contains(size))
-        .count();
-    (halves > 0).then(|| {
-        format!(
-            "Pinning moves {}'s own lines in Chromium by a pixel at {halves} of {} sizes, {}.",
-            safe(&built.web.family),
-            half_pixel_sizes().count(),
-            if named == 0 {
-                "none of them named".to_owned()
-            } else {
-                format!("{named} of them named")
-            },
-        )
-    })
+fn faces(built: &Built) -> impl Iterator<Item = (&StandIn, &StandInFace)> {
+    let stand_ins = built.stand_ins.iter();
+    stand_ins.flat_map(|stand_in| stand_in.faces.iter().map(move |face| (stand_in, face)))
 }
 
-/// How many of the half-pixel sizes agree.
-fn equal_sizes(off: Option<&Vec<f32>>) -> String {
+/// The factor, or the least and the most of several with their spread.
+fn sizes(face: &StandInFace) -> String {
+    let slices = &face.width.slices;
+    let all = slices.iter().map(|slice| slice.size_adjust);
+    let (least, most) = all.fold((f64::INFINITY, 0.0), |(least, most): (f64, f64), size| {
+        (least.min(size), most.max(size))
+    });
+    if slices.len() == 1 {
+        format!("{most} %")
+    } else {
+        format!(
+            "{} slices, {least:.0} to {most:.0} %, spread {:.1} %",
+            slices.len(),
+            face.width.spread
+        )
+    }
+}
+
+fn is_off(lines: &StandInLines, size: f32) -> bool {
+    lines.off_in_chromium.contains(&size)
+        || lines
+            .off_in_firefox
+            .as_ref()
+            .is_some_and(|off| off.contains(&size))
+}
+
+/// What pinning does to the web font's own lines.
+fn own_changes(built: &Built) -> String {
+    let mut text = String::new();
+    for web in &built.web.faces {
+        let changed = web.own_lines_changed.len();
+        if web.pinned.is_none() || changed == 0 {
+            continue;
+        }
+        let named = built
+            .sizes
+            .iter()
+            .filter(|size| web.own_lines_changed.contains(size))
+            .count();
+        text.push_str(&paragraph(&format!(
+            "Pinned: lines of {} itself change once by 1 px or more in Chromium at {changed} of the \
+             sizes, {}.",
+            safe(&web.face.names.label()),
+            match named {
+                0 => "none of them in use".to_owned(),
+                named => format!("{named} of them in use"),
+            }
+        )));
+    }
+    text
+}
+
+/// How many of the half-pixel sizes agree, in all slices.
+fn equal_sizes(face: &StandInFace, off: impl Fn(&StandInLines) -> Option<&Vec<f32>>) -> String {
     let all = half_pixel_sizes().count();
-    match off {
-        None => "not met".to_owned(),
-        Some(off) => {
+    let lists: Option<Vec<&Vec<f32>>> = face.lines.iter().map(off).collect();
+    match lists {
+        Some(lists) if !lists.is_empty() => {
             let equal = half_pixel_sizes()
-                .filter(|size| !off.contains(size))
+                .filter(|size| lists.iter().all(|off| !off.contains(size)))
                 .count();
             format!("{equal} of {all} equal")
         }
+        _ => "not met".to_owned(),
     }
 }
 
@@ -127,15 +193,21 @@ fn equal_sizes(off: Option<&Vec<f32>>) -> String {
 fn off_lists(built: &Built) -> String {
     const LISTED: usize = 12;
     let mut text = String::new();
-    for stand_in in &built.stand_ins {
-        let engines = [
-            ("Chromium", Some(&stand_in.lines.off_in_chromium)),
-            ("Firefox", stand_in.lines.off_in_firefox.as_ref()),
+    for (_, face) in faces(built) {
+        let engines: [(&str, Vec<f32>); 2] = [
+            (
+                "Chromium",
+                merged(face, |lines| Some(&lines.off_in_chromium)),
+            ),
+            (
+                "Firefox",
+                merged(face, |lines| lines.off_in_firefox.as_ref()),
+            ),
         ];
         for (engine, off) in engines {
-            let Some(off) = off.filter(|off| !off.is_empty()) else {
+            if off.is_empty() {
                 continue;
-            };
+            }
             let rest = off.len().saturating_sub(LISTED);
             let more = if rest == 0 {
                 String::new()
@@ -144,10 +216,75 @@ fn off_lists(built: &Built) -> String {
             };
             text.push_str(&paragraph(&format!(
                 "{} in {engine}: no triple agrees at {}{more}",
-                safe(&stand_in.face.names.label()),
+                safe(&face.face.names.label()),
                 px_list(&off[..off.len().min(LISTED)]),
             )));
         }
+    }
+    text
+}
+
+fn merged(face: &StandInFace, off: impl Fn(&StandInLines) -> Option<&Vec<f32>>) -> Vec<f32> {
+    let mut all: Vec<f32> = face
+        .lines
+        .iter()
+        .filter_map(off)
+        .flatten()
+        .copied()
+        .collect();
+    all.sort_by(f32::total_cmp);
+    all.dedup();
+    all
+}
+
+/// The stacks for where `@font-face` cannot be used.
+pub fn plain(built: &[Built]) -> String {
+    let mut text = String::new();
+    for built in built {
+        let _ = write!(
+            text,
+            "{}\n\nfont-family: {};\n\n",
+            styled(TITLE, &format!("{} without @font-face", safe(&built.role))),
+            built.plain.font_family
+        );
+        let mut table = table(
+            &[
+                "Family",
+                "class",
+                "x-height",
+                "words off",
+                "text",
+                "breaks",
+                "on",
+            ],
+            &[2, 3, 4, 5],
+        );
+        for family in &built.plain.families {
+            table.add_row([
+                safe(&family.family),
+                format!(
+                    "{}{}",
+                    family.class.label(),
+                    if family.same_class { "" } else { " (another)" }
+                ),
+                family
+                    .x_height_ratio
+                    .map_or("–".to_owned(), |ratio| format!("{:.0} %", ratio * 100.0)),
+                format!("{:.1} %", family.words_off),
+                format!("{:+.1} %", family.text_off),
+                family
+                    .layouts_off
+                    .map_or("–".to_owned(), |off| format!("{off:.0} %")),
+                safe(&family.platforms.join(", ")),
+            ]);
+        }
+        text.push_str(&lines(&table));
+        text.push_str(&paragraph(&styled(
+            FAINT,
+            "x-height in % of the web font's at equal size; words off on average, and how much \
+             longer the text is; paragraphs that break elsewhere",
+        )));
+        text.push('\n');
     }
     text
 }

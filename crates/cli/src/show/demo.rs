@@ -52,7 +52,8 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
     let _ = write!(
         view,
         "\n{}\n  {}\n  tidy-lattice cover\n  tidy-lattice trace 'Łeba → Ψαρά' --role ticket\n  \
-         less stack.css\n  \
+         less site/stacks.css\n  \
+         tidy-lattice rank fonts/SkerrymarkSans-Regular.ttf --platform platforms/tidetab.toml\n  \
          tidy-lattice describe installed/Driftplain-Regular.ttf --language ar\n  \
          tidy-lattice compare fonts/SkerrymarkSans-Regular.ttf windows:Arial --picture both.png\n  \
          tidy-lattice cover --font fonts/SkerrymarkText-Regular.ttf texts/vi.txt\n  \

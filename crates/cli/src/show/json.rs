@@ -7,9 +7,15 @@ use tidy_lattice_core::font::Card;
 
 use crate::project::Project;
 
-/// The version of all schemas; it grows when a field changes its meaning or
-/// goes away, not when one is added.
-const VERSION: u32 = 1;
+/// The version of a command's schema; it grows when a field changes its meaning
+/// or goes away, not when one is added.
+fn version(command: &str) -> u32 {
+    match command {
+        // Since one run builds the stacks of several roles.
+        "build" | "demo" => 2,
+        _ => 1,
+    }
+}
 
 /// A result as it stands in a file.
 #[derive(Debug, Serialize, JsonSchema)]
@@ -26,7 +32,7 @@ struct Document<T> {
 /// `body` as the JSON document of `command`.
 pub fn document<T: Serialize>(command: &str, body: &T) -> String {
     let document = Document {
-        schema: format!("tidy-lattice/{command}/{VERSION}"),
+        schema: format!("tidy-lattice/{command}/{}", version(command)),
         version: env!("CARGO_PKG_VERSION"),
         body,
     };
@@ -40,7 +46,7 @@ pub fn schema<T: JsonSchema>(command: &str) -> String {
     let mut schema = settings
         .into_generator()
         .into_root_schema_for::<Document<T>>();
-    let id = format!("tidy-lattice/{command}/{VERSION}");
+    let id = format!("tidy-lattice/{command}/{}", version(command));
     named(&mut schema, &id, &format!("tidy-lattice {command} --json"))
 }
 
@@ -55,9 +61,22 @@ pub fn card_schema() -> String {
 
 /// The JSON schema (2020-12) of project files.
 pub fn project_schema() -> String {
-    let id = format!("tidy-lattice/project/{VERSION}");
+    let id = format!("tidy-lattice/project/{}", version("project"));
     let title = "A project of tidy-lattice (tidy-lattice.toml)";
     named(&mut schemars::schema_for!(Project), &id, title)
+}
+
+/// Design tokens; the format has a place for a description of the whole.
+pub fn tokens(tokens: &serde_json::Value) -> String {
+    let mut whole = serde_json::Map::new();
+    whole.insert(
+        "$description".to_owned(),
+        format!("Made by tidy-lattice {}", env!("CARGO_PKG_VERSION")).into(),
+    );
+    if let serde_json::Value::Object(groups) = tokens {
+        whole.extend(groups.clone());
+    }
+    pretty(&whole)
 }
 
 fn named(schema: &mut schemars::Schema, id: &str, title: &str) -> String {

@@ -8,6 +8,7 @@ pub mod describe;
 pub mod json;
 pub mod picture;
 pub mod platforms;
+pub mod rank;
 pub mod record;
 pub mod survey;
 mod table;

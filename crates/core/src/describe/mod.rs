@@ -16,6 +16,7 @@ mod kerning;
 mod languages;
 mod line;
 mod rights;
+mod shape;
 mod variable;
 
 use serde::Serialize;
@@ -35,6 +36,8 @@ pub use kerning::{KernedPair, Kerning, KerningSource};
 pub use languages::{LanguageVerdict, SetCoverage, Verdict};
 pub use line::{Height, LineDescription, MeanAdvance, MetricSet};
 pub use rights::Rights;
+pub use shape::LetterShape;
+pub(crate) use shape::strokes;
 pub use variable::{Axis, Position, Variable};
 
 use crate::font::{Face, FacePick, FontError, FontFile};

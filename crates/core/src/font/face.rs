@@ -291,6 +291,13 @@ impl Face {
         self.font().map_or_else(Vec::new, position::position_names)
     }
 
+    /// The least and the greatest value of an axis of a variable font (`fvar`).
+    pub fn axis(&self, tag: &str) -> Option<(f32, f32)> {
+        let axes = self.font()?.axes();
+        let axis = axes.iter().find(|axis| axis.tag().to_string() == tag)?;
+        Some((axis.min_value(), axis.max_value()))
+    }
+
     /// The tags of all features for substitution and positioning.
     pub fn feature_tags(&self) -> BTreeSet<String> {
         match &self.body {

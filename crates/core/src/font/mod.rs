@@ -19,8 +19,8 @@ mod sanitiser;
 mod works;
 
 pub use card::{
-    Card, CardBody, CardError, CardSource, JoinedForms, PairTable, RunTable, Underline, WidthModel,
-    joins_left, joins_right, without_mark,
+    Card, CardBody, CardError, CardSource, JoinedForms, PairTable, RunTable, Strokes, Underline,
+    WidthModel, joins_left, joins_right, without_mark,
 };
 pub use class::{Class, StatedClass};
 pub use container::{Container, FontFile, Limits, TableEntry};

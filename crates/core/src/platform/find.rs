@@ -77,6 +77,7 @@ pub fn as_face(found: Found<'_>, mut card: Card) -> Result<Face, CardError> {
             card.line.source = LineSource::NotKnown;
             card.x_height = None;
             card.cap_height = None;
+            card.strokes = None;
         }
     }
     card.names.family.clone_from(&family.name);

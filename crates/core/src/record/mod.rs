@@ -24,7 +24,7 @@ use alphabets::Frequencies;
 use check::Check;
 use compact::Level;
 
-use crate::describe::{ClassJudgement, LineDescription, joined_sequences};
+use crate::describe::{ClassJudgement, LineDescription, joined_sequences, strokes};
 use crate::font::{Card, CardSource, CharacterSet, Face, PairTable, RunTable, WidthModel};
 use crate::lattice::scripts_shaped;
 
@@ -96,6 +96,7 @@ fn head(face: &Face, model: &WidthModel, source: CardSource) -> Option<Card> {
         line: face.line(),
         x_height: line.x_height.best(),
         cap_height: line.cap_height.best(),
+        strokes: strokes(face),
         underline: face.underline(),
         colour: face.has_colour(),
         shaping: scripts_shaped(face)

@@ -1,316 +1,361 @@
-//! Builds a stack from a web font and the faces that play the installed ones.
+//! Builds a stack.
 
-use std::collections::HashSet;
+use std::collections::BTreeSet;
 
+use super::extras::{self, Extra};
+use super::installed::installed;
 use super::notes::notes;
-use super::{Built, SampleKind, StackFace, StandIn, WebFont};
-use crate::font::Face;
+use super::plain::PlainStack;
+use super::request::BuildRequest;
+use super::result::{Built, Entry, EntryKind, ExtraFont, StackFace, StandIn, WebFamily, WebFont};
+use super::rules::sheets;
+use super::stand_ins::{Fitted, rank_families, stand_ins, web_faces};
+use super::{Note, misread};
+use crate::describe::{ClassJudgement, LetterShape};
+use crate::font::{Class, Face};
 use crate::layout::firefox::Design;
-use crate::standin::{LineRequest, ResizedFace, TextSample, WidthFit, WidthFitter, fit_lines};
-use crate::style::{FontFaceRule, SourceRef, StyleSheet, custom_property, family_list};
+use crate::need::Need;
+use crate::standin::{Fitting, LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
+use crate::style::{class_name, custom_property, family_list};
 
-/// The `size-adjust` that a stand-in may have, in %; fonts for text are within
-/// 50 and 200, and a damaged one could ask for nothing or for thousands.
-const SIZE_ADJUSTS: std::ops::RangeInclusive<f64> = 10.0..=1000.0;
+/// Columns are tried at no more widths than this, in em.
+const MOST_MEASURES: usize = 93;
 
-/// What a stack is built from.
-pub struct BuildRequest<'a> {
-    /// The web font.
-    pub web: &'a Face,
-    /// The family name for the style sheet; the font's own where `None`.
-    pub family: Option<String>,
-    /// The URL of the web font's file, encoded.
-    pub url: String,
-    /// `font-display`.
-    pub display: String,
-    /// The local faces, in stack order.
-    pub locals: &'a [Face],
-    /// The text that widths are fitted on.
-    pub sample: &'a TextSample,
-    /// What the sample is, for the reader of the result.
-    pub sample_kind: SampleKind,
-    /// Sizes in use, in px.
-    pub sizes: Vec<f32>,
-    /// The generic family at the end; judged from the web font where `None`.
-    pub generic: Option<String>,
-    /// Whether the web font's rule states its line metrics.
-    pub pin: bool,
-}
+/// A line of text is between these high, in em, or its metrics are damaged.
+const LINES: std::ops::RangeInclusive<f64> = 0.5..=4.0;
 
 /// Why no stack can be built.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 #[non_exhaustive]
 pub enum BuildError {
-    /// The web font shows no word of the text.
-    #[error(
-        "{font} has no whole word of {sample}; give text that this font is meant for \
-         (text files or `--text`), or another `--language`"
-    )]
-    NothingToFit {
-        /// The web font.
-        font: String,
-        /// The text.
-        sample: String,
-    },
-    /// A local face shares no word with the web font.
-    #[error(
-        "{local} and {web} have no whole word of {sample} in common, so their widths cannot \
-         be compared; leave {local} out, or give text that both can show"
-    )]
-    NothingInCommon {
-        /// The local face.
-        local: String,
-        /// The web font.
-        web: String,
-        /// The text.
-        sample: String,
-    },
-    /// A local face would have to be resized beyond reason.
-    #[error(
-        "{local} would have to be resized to {size_adjust} % to set text as wide as {web}; \
-         leave it out, or check that both files are what they should be"
-    )]
-    TooDifferent {
-        /// The local face.
-        local: String,
-        /// The web font.
-        web: String,
-        /// The `size-adjust` that widths ask for, in %.
-        size_adjust: f64,
-    },
-    /// A local face has neither a full nor a PostScript name.
-    #[error(
-        "{local} has neither a full nor a PostScript name, so local() cannot find it; of a \
-         variable font pick a named position"
-    )]
-    Nameless {
-        /// The local face.
-        local: String,
-    },
-    /// The web font states no vertical metrics.
-    #[error(
-        "{font} states no vertical metrics (hhea and OS/2 are zero), so its lines cannot be met"
-    )]
-    NoLine {
-        /// The web font.
-        font: String,
-    },
+    /// There is no web font.
+    #[error("there is no web font to build a stack for")]
+    NoWebFont,
 }
 
-/// Builds the stack that `request` describes.
+/// Builds the stack that `request` describes. `shared` is what all roles with the
+/// same fonts need together, so that their rules are the same; the role's own
+/// need where it is alone.
 ///
 /// # Errors
 ///
-/// [`BuildError`], where widths or lines cannot be compared at all.
-pub fn build(request: &BuildRequest<'_>) -> Result<Built, BuildError> {
-    let web_label = request.web.names().label();
-    let family = request
-        .family
-        .clone()
-        .unwrap_or_else(|| request.web.names().family.clone());
-    let line = request.web.line();
-    if line.ascent + line.descent <= 0.0 {
-        return Err(BuildError::NoLine { font: web_label });
-    }
-    let (widths, words_lacked) = fit_widths(request, &web_label)?;
-    let fitted = fit_lines(&LineRequest {
-        web: line,
-        web_design: Design::of(request.web),
-        stand_ins: widths
-            .iter()
-            .zip(request.locals)
-            .map(|(width, local)| ResizedFace {
-                size_adjust: width.size_adjust,
-                design: Design::of(local),
-            })
-            .collect(),
-        sizes: request.sizes.clone(),
-        pin: request.pin,
-    });
-    let names = stand_in_families(&family, request.locals);
-    let mut stand_ins = Vec::with_capacity(request.locals.len());
-    let parts = request
-        .locals
+/// [`BuildError`], where there is nothing to start from; all else is noted, and
+/// the best stack is built that can be.
+pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built, BuildError> {
+    let main = main_face(request).ok_or(BuildError::NoWebFont)?;
+    let shared = shared.unwrap_or(request.need);
+    let mut found = Vec::new();
+    check_web_font(request, main, &mut found);
+    let measures = measures(request);
+    let fittings: Vec<Fitting<'_>> = web_faces(request)
         .iter()
-        .zip(names)
-        .zip(widths)
-        .zip(&fitted.stand_ins);
-    for (((local, family), width), lines) in parts {
-        let local_names = local_names(local);
-        if local_names.is_empty() {
-            return Err(BuildError::Nameless {
-                local: local.names().label(),
-            });
-        }
-        stand_ins.push(StandIn {
-            family,
-            local: local_names,
-            face: StackFace::of(local),
-            width,
-            lines: lines.clone(),
-        });
-    }
-    let generic = request.generic.clone().unwrap_or_else(|| {
-        request
-            .web
-            .stated_generic()
-            .unwrap_or("sans-serif")
-            .to_owned()
-    });
-    let notes = notes(request, &fitted, &stand_ins, words_lacked);
+        .map(|(_, face)| Fitting::new(face, request.sample, &measures))
+        .collect();
+    let words_lacked = fittings[0].words() - fittings[0].words_in_web_font();
+    let (mut fitted, plain) = if fittings[0].words_in_web_font() == 0 {
+        found.push(nothing_to_fit(request, main));
+        (Vec::new(), PlainStack::default())
+    } else {
+        let ranked = rank_families(request, &fittings[0], &mut found);
+        let plain = PlainStack::new(request, &ranked);
+        (stand_ins(request, ranked, &fittings, &mut found), plain)
+    };
+    let shape = LetterShape::of(main);
+    let mut signs = extras::signs(request, shared, &mut found);
+    let mut scripts = extras::scripts(request, shared, &shape, &mut found);
+    let faces = fit_all_lines(request, &mut fitted, &mut signs, &mut scripts);
+    let class = match request.generic.as_deref().and_then(class_of_generic) {
+        Some(class) => class,
+        None => ClassJudgement::of(main),
+    };
+    let stand_ins: Vec<StandIn> = fitted.into_iter().map(|fitted| fitted.stand_in).collect();
+    let all: Vec<&Extra<'_>> = signs.iter().chain(&scripts).collect();
+    let installed = installed(request, class, &stand_ins, &all, &mut found);
+    let generic = request
+        .generic
+        .clone()
+        .unwrap_or_else(|| class.generic().unwrap_or("sans-serif").to_owned());
+    let stack = entries(request, &signs, &stand_ins, &scripts, installed, generic);
+    let (generic, families) = stack.split_last().expect("the generic is always there");
+    let font_family = family_list(
+        families.iter().map(|entry| entry.family.as_str()),
+        &generic.family,
+    );
+    let plain = plain.ending(&generic.family);
+    let kept = |extras: Vec<Extra<'_>>| -> Vec<ExtraFont> {
+        extras.into_iter().map(|extra| extra.font).collect()
+    };
     let mut built = Built {
-        web: WebFont {
-            family: family.clone(),
-            face: StackFace::of(request.web),
-            url: request.url.clone(),
-            pinned: fitted.pinned,
-            gap_folded: fitted.gap_folded,
-            own_lines_changed: fitted.own_lines_changed,
+        role: request.role.clone(),
+        web: WebFamily {
+            family: request.family.clone(),
+            faces,
             words_lacked,
         },
         sample: request.sample_kind.clone(),
-        font_family: family_list(
-            std::iter::once(family.as_str()).chain(stand_ins.iter().map(|s| s.family.as_str())),
-            &generic,
-        ),
-        stack: std::iter::once(family.clone())
-            .chain(stand_ins.iter().map(|stand_in| stand_in.family.clone()))
-            .chain([generic])
-            .collect(),
-        custom_property: custom_property(&format!("{family} stack")),
+        font_family,
+        custom_property: custom_property(&format!("{} stack", request.role)),
+        class_name: class_name(&request.role),
+        stack,
         stand_ins,
+        signs: kept(signs),
+        scripts: kept(scripts),
+        plain,
         sizes: request.sizes.clone(),
-        notes,
+        widths: request.widths.clone(),
+        minimise: request.fit.minimise,
+        notes: Vec::new(),
         css: String::new(),
     };
-    built.css = sheet(request, &built).to_css();
+    found.extend(notes(request, &built, main));
+    built.css = sheets(
+        std::slice::from_ref(&built),
+        &request.display,
+        request.comments,
+    )
+    .whole();
+    let rules = super::rules::font_faces(&built, &request.display, request.comments);
+    found.extend(misread(&built.css, &rules).into_iter().map(|fault| {
+        Note::finding(
+            "css-misread",
+            format!("the style sheet reads otherwise: {fault}"),
+        )
+    }));
+    built.notes = found;
     Ok(built)
 }
 
-/// Fits every local face; with the words of the sample that the web font lacks.
-fn fit_widths(
-    request: &BuildRequest<'_>,
-    web_label: &str,
-) -> Result<(Vec<WidthFit>, u64), BuildError> {
-    let fitter = WidthFitter::new(request.web, request.sample);
-    if fitter.words_in_web_font() == 0 {
-        return Err(BuildError::NothingToFit {
-            font: web_label.to_owned(),
-            sample: request.sample_kind.label(),
-        });
-    }
-    let fits = request.locals.iter().map(|local| {
-        let label = || local.names().label();
-        let fit = fitter
-            .fit(local)
-            .ok_or_else(|| BuildError::NothingInCommon {
-                local: label(),
-                web: web_label.to_owned(),
-                sample: request.sample_kind.label(),
-            })?;
-        if SIZE_ADJUSTS.contains(&fit.size_adjust) {
-            Ok(fit)
-        } else {
-            Err(BuildError::TooDifferent {
-                local: label(),
-                web: web_label.to_owned(),
-                size_adjust: fit.size_adjust,
-            })
-        }
-    });
-    let lacked = fitter.words() - fitter.words_in_web_font();
-    Ok((fits.collect::<Result<_, _>>()?, lacked))
+/// The face that most of the text is set in: the first file's, nearest to
+/// weight 400.
+fn main_face<'a>(request: &BuildRequest<'a>) -> Option<&'a Face> {
+    let faces = request.web.first()?.faces.iter().copied();
+    faces.min_by(|a, b| {
+        let off = |face: &Face| (face.weight() - 400.0).abs();
+        off(a).total_cmp(&off(b))
+    })
 }
 
-/// `"<web family> via <local family>"`; where two local faces share a family,
-/// each takes its full label, then a number.
-fn stand_in_families(web: &str, locals: &[Face]) -> Vec<String> {
-    let mut taken = HashSet::new();
-    let families: Vec<&str> = locals
-        .iter()
-        .map(|local| local.names().family.as_str())
-        .collect();
-    locals
-        .iter()
-        .map(|local| {
-            let family = local.names().family.as_str();
-            let shared = families.iter().filter(|other| **other == family).count() > 1;
-            let stem = if shared {
-                format!("{web} via {}", local.names().label())
-            } else {
-                format!("{web} via {family}")
-            };
-            let mut name = stem.clone();
-            let mut number = 2;
-            while !taken.insert(name.clone()) {
-                name = format!("{stem} {number}");
-                number += 1;
-            }
-            name
-        })
-        .collect()
-}
-
-/// What `local()` can match: the full and the PostScript name.
-fn local_names(face: &Face) -> Vec<String> {
-    let names = face.names();
-    let mut local: Vec<String> = Vec::new();
-    for name in [&names.full, &names.postscript].into_iter().flatten() {
-        if !local.contains(name) {
-            local.push(name.clone());
+/// Widths of columns in em, at every size in use.
+fn measures(request: &BuildRequest<'_>) -> Vec<f64> {
+    let mut hundredths = BTreeSet::new();
+    for size in request.sizes.iter().filter(|size| **size > 0.0) {
+        for width in &request.widths {
+            hundredths.insert((width / f64::from(*size) * 100.0).round() as i64);
         }
     }
-    local
+    let all: Vec<f64> = hundredths.into_iter().map(|em| em as f64 / 100.0).collect();
+    let step = all.len().div_ceil(MOST_MEASURES).max(1);
+    all.into_iter().step_by(step).collect()
 }
 
-fn sheet(request: &BuildRequest<'_>, built: &Built) -> StyleSheet {
-    let web = &built.web;
-    let mut rules = vec![FontFaceRule {
-        comment: if web.pinned.is_some() {
-            "The web font, pinned: it states its own line metrics, so that browsers round it and its stand-ins alike.".to_owned()
-        } else {
-            "The web font.".to_owned()
-        },
-        family: web.family.clone(),
-        sources: vec![SourceRef::Url {
-            url: web.url.clone(),
-            format: request.web.container().css_format(),
-        }],
-        weight: request.web.weight(),
-        style: request.web.slope().css(),
-        display: Some(request.display.clone()),
-        size_adjust: None,
-        overrides: web.pinned,
-    }];
-    rules.extend(built.stand_ins.iter().map(|stand_in| {
-        FontFaceRule {
-            comment: format!(
-                "{} in its place: words differ by {:.1} % on average ({:.1} % without).",
-                stand_in.face.names.label(),
-                stand_in.width.after.word_mean,
-                stand_in.width.before.word_mean,
+fn check_web_font(request: &BuildRequest<'_>, main: &Face, notes: &mut Vec<Note>) {
+    let label = main.names().label();
+    let line = main.line();
+    let extent = line.ascent + line.descent + line.line_gap;
+    if extent <= 0.0 {
+        notes.push(Note::finding(
+            "no-line-metrics",
+            format!(
+                "{label} states no vertical metrics (hhea and OS/2 are zero), so its lines cannot \
+                 be met; state a line-height, and have the font mended"
             ),
-            family: stand_in.family.clone(),
-            sources: stand_in
-                .local
-                .iter()
-                .cloned()
-                .map(SourceRef::Local)
-                .collect(),
-            weight: request.web.weight(),
-            style: request.web.slope().css(),
-            display: None,
-            size_adjust: Some(stand_in.width.size_adjust),
-            overrides: Some(stand_in.lines.overrides),
+        ));
+    } else if !LINES.contains(&extent) {
+        notes.push(Note::finding(
+            "absurd-line-metrics",
+            format!(
+                "a line of {label} is {extent:.2} em high by its own metrics; state a line-height, \
+                 and have the font mended"
+            ),
+        ));
+    }
+    for (letter, name) in [(' ', "space"), ('x', "x")] {
+        if !main.maps(letter) {
+            notes.push(Note::remark(
+                "letter-missing",
+                format!("{label} has no {name}; what depends on it is measured without"),
+            ));
         }
-    }));
-    StyleSheet {
-        heading: vec![
-            format!("Made by tidy-lattice: {} and its stand-ins.", web.family),
-            format!("Widths fitted on {}.", built.sample.label()),
-            format!("Use it with font-family: var({});", built.custom_property),
-        ],
-        rules,
-        properties: vec![(built.custom_property.clone(), built.font_family.clone())],
+    }
+    if request.sample.total() == 0 {
+        notes.push(Note::remark(
+            "no-text",
+            format!("{} has no text, so nothing could be fitted", request.role),
+        ));
+    }
+}
+
+fn nothing_to_fit(request: &BuildRequest<'_>, main: &Face) -> Note {
+    Note::finding(
+        "nothing-to-fit",
+        format!(
+            "{} has no whole word of {} with a width, so there are no stand-ins; give text that \
+             this font is meant for (text files or --text), or another --language",
+            main.names().label(),
+            request.sample_kind.label()
+        ),
+    )
+}
+
+/// Fits the lines of every file of the web font with all that stands beside it.
+fn fit_all_lines<'a>(
+    request: &BuildRequest<'_>,
+    fitted: &mut [Fitted],
+    signs: &mut [Extra<'a>],
+    scripts: &mut [Extra<'a>],
+) -> Vec<WebFont> {
+    let mut made = Vec::new();
+    for (index, source) in request.web.iter().enumerate() {
+        let face = source.faces[0];
+        let line = face.line();
+        let mut resized: Vec<ResizedFace> = Vec::new();
+        for family in fitted.iter() {
+            for (made, designs) in family.stand_in.faces.iter().zip(&family.designs) {
+                for design in designs.iter().filter(|_| made.web == index) {
+                    resized.extend(made.width.slices.iter().map(|slice| ResizedFace {
+                        size_adjust: slice.size_adjust,
+                        design: *design,
+                    }));
+                }
+            }
+        }
+        let mut beside: Vec<ResizedFace> = Vec::new();
+        if index == 0 {
+            beside.extend(signs.iter().chain(scripts.iter()).map(|extra| ResizedFace {
+                size_adjust: extra.font.size_adjust,
+                design: Design::of(extra.face),
+            }));
+        }
+        let has_line = line.ascent + line.descent > 0.0;
+        let fit = fit_lines(&LineRequest {
+            web: line,
+            web_design: Design::of(face),
+            stand_ins: resized,
+            beside,
+            sizes: request.sizes.clone(),
+            pin: request.pin && has_line,
+            taller: request.taller / 100.0,
+        });
+        if has_line {
+            hand_out(fitted, index, &fit);
+            let extras = signs.iter_mut().chain(scripts.iter_mut());
+            for (extra, lines) in extras.zip(fit.beside.iter().filter(|_| index == 0)) {
+                extra.font.lines = Some(lines.clone());
+            }
+        }
+        made.push(web_font(face, source, &fit));
+    }
+    made
+}
+
+/// Puts the lines of `fit` where they belong.
+fn hand_out(fitted: &mut [Fitted], web: usize, fit: &LineFit) {
+    let mut lines = fit.stand_ins.iter();
+    for family in fitted {
+        for (made, designs) in family.stand_in.faces.iter_mut().zip(&family.designs) {
+            if made.web != web {
+                continue;
+            }
+            for _ in designs {
+                let of_design = lines.by_ref().take(made.width.slices.len());
+                if made.lines.is_empty() {
+                    made.lines = of_design.cloned().collect();
+                } else {
+                    // The overrides are the same; what is off adds up.
+                    for (known, more) in made.lines.iter_mut().zip(of_design) {
+                        merge(known, more);
+                    }
+                }
+            }
+        }
+    }
+}
+
+fn merge(known: &mut StandInLines, more: &StandInLines) {
+    let add = |list: &mut Vec<f32>, more: &[f32]| {
+        list.extend(more);
+        list.sort_by(f32::total_cmp);
+        list.dedup();
+    };
+    add(&mut known.off_in_chromium, &more.off_in_chromium);
+    if let (Some(known), Some(more)) = (&mut known.off_in_firefox, &more.off_in_firefox) {
+        add(known, more);
+    }
+}
+
+fn web_font(face: &Face, source: &super::WebSource<'_>, fit: &LineFit) -> WebFont {
+    let line = face.line();
+    let own = line.ascent + line.descent + line.line_gap;
+    let width = face.width();
+    let stretch = source.widths.unwrap_or((width, width));
+    WebFont {
+        face: StackFace::of(face),
+        characters: face.characters(),
+        url: source.url.clone(),
+        format: face.container().css_format().to_owned(),
+        weight: source.weights.unwrap_or((face.weight(), face.weight())),
+        stretch: (stretch != (100.0, 100.0)).then_some(stretch),
+        pinned: fit.pinned,
+        gap_folded: fit.gap_folded,
+        taller: (fit.taller * 10_000.0).round() / 100.0,
+        own_lines_changed: fit.own_lines_changed.clone(),
+        stated_line_height: ((own + fit.taller) * 100.0).round() / 100.0,
+    }
+}
+
+/// All families in order.
+fn entries(
+    request: &BuildRequest<'_>,
+    signs: &[Extra<'_>],
+    stand_ins: &[StandIn],
+    scripts: &[Extra<'_>],
+    installed: Vec<Entry>,
+    generic: String,
+) -> Vec<Entry> {
+    let entry = |family: &str, kind, why: String, platforms: &[String]| Entry {
+        family: family.to_owned(),
+        kind,
+        why,
+        platforms: platforms.to_vec(),
+    };
+    let needed = |extras: &'_ [Extra<'_>]| -> Vec<ExtraFont> {
+        let needed = extras.iter().filter(|extra| extra.needed);
+        needed.map(|extra| extra.font.clone()).collect()
+    };
+    let mut stack = Vec::new();
+    for sign in needed(signs) {
+        let why = format!(
+            "before the web font, for {} of its signs only",
+            sign.range.len()
+        );
+        stack.push(entry(&sign.family, EntryKind::Sign, why, &[]));
+    }
+    let why = "the web font".to_owned();
+    stack.push(entry(&request.family, EntryKind::Web, why, &[]));
+    for stand_in in stand_ins {
+        let why = format!(
+            "{} as wide and as high as the web font",
+            stand_in.over.join(", ")
+        );
+        let kind = EntryKind::StandIn;
+        stack.push(entry(&stand_in.family, kind, why, &stand_in.platforms));
+    }
+    for script in needed(scripts) {
+        let why = format!("for {}: {}", script.serves.join(", "), script.scaled_by);
+        stack.push(entry(&script.family, EntryKind::Script, why, &[]));
+    }
+    stack.extend(installed);
+    let why = "whatever the device has".to_owned();
+    stack.push(entry(&generic, EntryKind::Generic, why, &[]));
+    stack
+}
+
+fn class_of_generic(generic: &str) -> Option<Class> {
+    match generic {
+        "serif" | "ui-serif" => Some(Class::Serif),
+        "sans-serif" | "ui-sans-serif" | "system-ui" => Some(Class::Sans),
+        "monospace" | "ui-monospace" => Some(Class::Monospace),
+        "cursive" => Some(Class::Script),
+        _ => None,
     }
 }

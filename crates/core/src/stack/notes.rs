@@ -1,11 +1,14 @@
 //! What the user should know about a stack: findings and notes, each with a
 //! stable code.
 
+use std::collections::BTreeSet;
+
 use serde::Serialize;
 
-use super::{BuildRequest, StandIn};
-use crate::font::{Body, Face};
-use crate::standin::LineFit;
+use super::request::BuildRequest;
+use super::result::{Built, StandIn, StandInFace};
+use crate::font::{Body, Class, Face, Slope};
+use crate::standin::StandInLines;
 
 /// Something that the user should know about a stack.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
@@ -18,21 +21,73 @@ pub struct Note {
     pub text: String,
 }
 
+impl Note {
+    /// A note that is no finding.
+    pub(super) fn remark(code: &'static str, text: String) -> Self {
+        Note {
+            code,
+            finding: false,
+            text,
+        }
+    }
+
+    /// A note that is one.
+    pub(super) fn finding(code: &'static str, text: String) -> Self {
+        Note {
+            code,
+            finding: true,
+            text,
+        }
+    }
+}
+
 /// The notes on a fitted stack.
-pub(super) fn notes(
-    request: &BuildRequest<'_>,
-    fitted: &LineFit,
-    stand_ins: &[StandIn],
-    words_lacked: u64,
-) -> Vec<Note> {
-    let web = request.web.names().label();
-    let mut notes = on_web_font(request, &web, fitted, words_lacked);
-    for (stand_in, local) in stand_ins.iter().zip(request.locals) {
-        notes.extend(on_lines(request, &web, stand_in));
-        notes.extend(on_card(local));
-        notes.extend(on_looks(request, &web, stand_in, local.stated_generic()));
+pub(super) fn notes(request: &BuildRequest<'_>, built: &Built, main: &Face) -> Vec<Note> {
+    let mut notes = on_web_font(request, built, main);
+    let mut seen: BTreeSet<String> = BTreeSet::new();
+    for stand_in in &built.stand_ins {
+        for face in &stand_in.faces {
+            let name = face.face.names.label();
+            let web = built.web.faces[face.web].face.names.label();
+            notes.extend(on_lines(request, built, &web, face));
+            if let Some(local) = local_face(request, face).filter(|_| seen.insert(name)) {
+                notes.extend(on_card(local));
+            }
+            notes.extend(on_looks(request, &web, face));
+        }
+        notes.extend(on_engines(built, stand_in));
+    }
+    for extra in built.signs.iter().chain(&built.scripts) {
+        if let Some(lines) = &extra.lines {
+            notes.extend(off(request, &built.web.family, &extra.family, lines, ""));
+        }
+        let line = extra.face.line;
+        let own = (line.ascent + line.descent) * extra.size_adjust / 100.0;
+        let web = main.line();
+        if own > 1.15 * (web.ascent + web.descent) {
+            notes.push(Note::remark(
+                "tall-script",
+                format!(
+                    "{} asks for a line of {own:.2} em, {} gives {:.2}; stacked marks may touch the \
+                     lines above and below, so state a line-height of {own:.2} or more where its \
+                     text runs",
+                    extra.family,
+                    built.web.family,
+                    web.ascent + web.descent
+                ),
+            ));
+        }
     }
     notes
+}
+
+/// The local face that `face` stands on.
+fn local_face<'a>(request: &BuildRequest<'a>, face: &StandInFace) -> Option<&'a Face> {
+    let mut all = request
+        .locals
+        .iter()
+        .flat_map(|family| family.faces.iter().copied());
+    all.find(|local| *local.names() == face.face.names)
 }
 
 /// What a card does not know of the local face.
@@ -64,14 +119,11 @@ fn on_card(local: &Face) -> Vec<Note> {
     notes
 }
 
-fn on_web_font(
-    request: &BuildRequest<'_>,
-    web: &str,
-    fitted: &LineFit,
-    words_lacked: u64,
-) -> Vec<Note> {
+fn on_web_font(request: &BuildRequest<'_>, built: &Built, main: &Face) -> Vec<Note> {
     let mut notes = Vec::new();
-    if request.web.kerning_dropped() {
+    let web = &main.names().label();
+    let words_lacked = built.web.words_lacked;
+    if main.kerning_dropped() {
         notes.push(Note::remark(
             "kerning-dropped",
             format!(
@@ -90,25 +142,39 @@ fn on_web_font(
             ),
         ));
     }
-    let changed = named(&fitted.own_lines_changed, &request.sizes);
-    if !changed.is_empty() {
-        notes.push(Note::remark(
-            "pinned-lines-changed",
-            format!(
-                "stating its own metrics changes lines of {web} by 1 px in Chromium at {}; they \
-                 then stay put while loading",
-                px_list(&changed)
-            ),
-        ));
-    }
-    if fitted.gap_folded {
-        notes.push(Note::remark(
-            "gap-folded",
-            format!(
-                "the line gap of {web} was folded into its ascent and descent, half each, because \
-                 Firefox makes equal lines only so; backgrounds of inline boxes grow by that much"
-            ),
-        ));
+    for face in &built.web.faces {
+        let web = face.face.names.label();
+        let changed = named(&face.own_lines_changed, &request.sizes);
+        if !changed.is_empty() && face.taller == 0.0 {
+            notes.push(Note::remark(
+                "pinned-lines-changed",
+                format!(
+                    "stating its own metrics changes lines of {web} by 1 px in Chromium at {}; they \
+                     then stay put while loading",
+                    px_list(&changed)
+                ),
+            ));
+        }
+        if face.gap_folded {
+            notes.push(Note::remark(
+                "gap-folded",
+                format!(
+                    "the line gap of {web} was folded into its ascent and descent, half each, \
+                     because Firefox makes equal lines only so; backgrounds of inline boxes grow by \
+                     that much"
+                ),
+            ));
+        }
+        if face.taller > 0.0 {
+            notes.push(Note::remark(
+                "line-taller",
+                format!(
+                    "the line of {web} is pinned {:.2} % of an em taller than its own, as you \
+                     allowed, because Firefox makes no line lower than the largest stand-in's em",
+                    face.taller
+                ),
+            ));
+        }
     }
     if !request.pin {
         notes.push(Note::remark(
@@ -122,51 +188,84 @@ fn on_web_font(
     notes
 }
 
-fn on_lines(request: &BuildRequest<'_>, web: &str, stand_in: &StandIn) -> Vec<Note> {
-    let local = stand_in.face.names.label();
-    let line = request.web.line();
-    let extent = line.ascent + line.descent;
-    let resized = stand_in.width.size_adjust / 100.0;
-    let cause = if extent < resized + 0.07 {
+/// Sizes in use at which lines are off.
+fn on_lines(request: &BuildRequest<'_>, built: &Built, web: &str, face: &StandInFace) -> Vec<Note> {
+    let local = face.face.names.label();
+    let own = &built.web.faces[face.web];
+    let line = own.face.line;
+    let extent = line.ascent + line.descent + line.line_gap;
+    let sizes = face
+        .width
+        .slices
+        .iter()
+        .map(|slice| slice.size_adjust / 100.0);
+    let largest = sizes.fold(0.0, f64::max);
+    let lacking = largest + 0.07 - extent;
+    let cause = if lacking > 0.0 {
         format!(
-            ": Firefox makes no line lower than the em, and ascent and descent of {web} make only \
-             {extent:.2} em where {local} is resized to {resized:.2}"
+            ": Firefox makes no line lower than the em, and a line of {web} makes only {extent:.2} \
+             em where {local} is resized to {largest:.2}; a line {:.1} % of an em taller would do \
+             (--taller)",
+            lacking * 100.0
         )
     } else {
         String::new()
     };
     let mut notes = Vec::new();
-    let mut off = |code, engine: &str, sizes: &[f32], cause: &str| {
-        let sizes = named(sizes, &request.sizes);
-        if !sizes.is_empty() {
-            notes.push(Note {
-                code,
-                finding: true,
-                text: format!(
-                    "at {} lines of {local} and {web} differ in {engine}, as no overrides agree \
-                     there{cause}; state a line-height for text of these sizes",
-                    px_list(&sizes)
-                ),
-            });
+    let mut sizes_told = BTreeSet::new();
+    for lines in &face.lines {
+        for note in off(request, web, &local, lines, &cause) {
+            if sizes_told.insert(note.text.clone()) {
+                let text = format!(
+                    "{}; state a line-height there, such as {:.2}",
+                    note.text, own.stated_line_height
+                );
+                notes.push(Note { text, ..note });
+            }
         }
-    };
-    let lines = &stand_in.lines;
-    off("lines-off-chromium", "Chromium", &lines.off_in_chromium, "");
-    if let Some(sizes) = &lines.off_in_firefox {
-        off("lines-off-firefox", "Firefox", sizes, &cause);
     }
     notes
 }
 
-fn on_looks(
+/// Findings where `lines` of `local` are not those of `web` at a size in use.
+fn off(
     request: &BuildRequest<'_>,
     web: &str,
-    stand_in: &StandIn,
-    class: Option<&str>,
+    local: &str,
+    lines: &StandInLines,
+    cause: &str,
 ) -> Vec<Note> {
-    let local = stand_in.face.names.label();
+    let empty = Vec::new();
+    let engines = [
+        ("lines-off-chromium", "Chromium", &lines.off_in_chromium, ""),
+        (
+            "lines-off-firefox",
+            "Firefox",
+            lines.off_in_firefox.as_ref().unwrap_or(&empty),
+            cause,
+        ),
+    ];
     let mut notes = Vec::new();
-    let (weight, web_weight) = (stand_in.face.weight, request.web.weight());
+    for (code, engine, sizes, cause) in engines {
+        let sizes = named(sizes, &request.sizes);
+        if !sizes.is_empty() {
+            notes.push(Note::finding(
+                code,
+                format!(
+                    "at {} lines of {local} and {web} differ in {engine}, as no overrides agree \
+                     there{cause}",
+                    px_list(&sizes)
+                ),
+            ));
+        }
+    }
+    notes
+}
+
+fn on_looks(request: &BuildRequest<'_>, web: &str, face: &StandInFace) -> Vec<Note> {
+    let local = face.face.names.label();
+    let mut notes = Vec::new();
+    let (weight, web_weight) = (face.face.weight, face.weight);
     if (weight - web_weight).abs() >= 100.0 {
         notes.push(Note::remark(
             "weight-differs",
@@ -176,18 +275,38 @@ fn on_looks(
             ),
         ));
     }
-    if let (Some(web_class), Some(class)) = (request.web.stated_generic(), class)
-        && web_class != class
+    if (face.face.slope == Slope::Normal) != (face.slope == Slope::Normal) {
+        notes.push(Note::remark(
+            "slope-differs",
+            format!(
+                "{local} stands in for {web}, which is {}; lines hold, but letters straighten or \
+                 lean when the web font arrives",
+                if face.slope == Slope::Normal {
+                    "upright"
+                } else {
+                    "sloped"
+                }
+            ),
+        ));
+    }
+    let class = |face: Option<&Face>| {
+        face.map(crate::describe::ClassJudgement::of)
+            .filter(|class| *class != Class::Unknown)
+    };
+    let web_face = request.web[face.web].faces.first().copied();
+    if let (Some(own), Some(local_class)) = (class(web_face), class(local_face(request, face)))
+        && own != local_class
     {
         notes.push(Note::remark(
             "class-differs",
             format!(
-                "{local} is {class}, {web} is {web_class}; the swap will be seen even where \
-                 nothing moves"
+                "{local} is {}, {web} is {}; the swap will be seen even where nothing moves",
+                local_class.label(),
+                own.label()
             ),
         ));
     }
-    let width = &stand_in.width;
+    let width = &face.width;
     if width.words_left_out > 0 {
         notes.push(Note::remark(
             "words-left-out",
@@ -202,15 +321,36 @@ fn on_looks(
     notes
 }
 
-impl Note {
-    /// A note that is no finding.
-    fn remark(code: &'static str, text: String) -> Self {
-        Note {
-            code,
-            finding: false,
-            text,
-        }
+/// What engines show that honour `size-adjust` and not the line overrides.
+fn on_engines(built: &Built, stand_in: &StandIn) -> Option<Note> {
+    let face = stand_in.faces.first()?;
+    let lines = face.without_overrides?;
+    if (lines.web - lines.stand_in).abs() < 0.005 {
+        return None;
     }
+    let support = super::engine_support();
+    let engines: Vec<&str> = support
+        .engines
+        .iter()
+        .filter(|engine| engine.line_overrides.is_none())
+        .map(|engine| engine.name.as_str())
+        .collect();
+    Some(Note::remark(
+        "line-overrides-ignored",
+        format!(
+            "{} ({}, {}) honours size-adjust but no line overrides: where no line-height is stated, \
+             a line of {} is {:.3} em there and one of {} {:.3} em; any stated line-height, such as \
+             {:.2}, takes the difference away",
+            engines.join(", "),
+            support.source,
+            support.date,
+            stand_in.family,
+            lines.stand_in,
+            built.web.family,
+            lines.web,
+            built.web.faces[face.web].stated_line_height
+        ),
+    ))
 }
 
 /// The sizes of `off` that the user named.

@@ -2,83 +2,122 @@
 
 use serde::Serialize;
 
-use super::Note;
-use crate::font::{Face, LineMetrics, Names};
+use super::engines::WithoutOverrides;
+use super::plain::PlainStack;
+use super::{Note, SampleKind};
+use crate::font::{CharacterSet, Face, LineMetrics, Names, Slope};
 use crate::layout::Overrides;
-use crate::standin::{StandInLines, WidthFit};
-
-/// What widths were fitted on.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
-#[serde(tag = "kind", rename_all = "kebab-case")]
-pub enum SampleKind {
-    /// The user's own text.
-    OwnText {
-        /// Where it came from.
-        sources: Vec<String>,
-    },
-    /// The built-in sample of a language.
-    Language {
-        /// The language's BCP 47 tag.
-        language: String,
-    },
-}
-
-impl SampleKind {
-    /// The sample in words.
-    pub fn label(&self) -> String {
-        match self {
-            SampleKind::OwnText { sources } => match sources.as_slice() {
-                [one] => one.clone(),
-                many => format!("{} texts", many.len()),
-            },
-            SampleKind::Language { language } => {
-                format!("the built-in sample for language {language}")
-            }
-        }
-    }
-}
+use crate::rank::Ranked;
+use crate::standin::{StandInLines, WidthsOfStandIn};
 
 /// A finished stack.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
 pub struct Built {
-    /// The web font and what its rule states.
-    pub web: WebFont,
+    /// The role that it is for.
+    pub role: String,
+    /// Faces for some signs only, which come first.
+    pub signs: Vec<ExtraFont>,
+    /// The web font.
+    pub web: WebFamily,
     /// What widths were fitted on.
     pub sample: SampleKind,
     /// The stand-ins, in stack order.
     pub stand_ins: Vec<StandIn>,
-    /// The families in order, the generic last.
-    pub stack: Vec<String>,
+    /// Web fonts for other scripts, in order of need.
+    pub scripts: Vec<ExtraFont>,
+    /// The stack for where `@font-face` cannot be used.
+    pub plain: PlainStack,
+    /// All families in order, the generic last, with why each is there.
+    pub stack: Vec<Entry>,
     /// The value for `font-family`.
     pub font_family: String,
     /// The name of the custom property that holds it.
     pub custom_property: String,
-    /// Sizes in px that the user named.
+    /// The name of the class that sets it.
+    pub class_name: String,
+    /// Sizes in px that are in use.
     pub sizes: Vec<f32>,
+    /// Widths of columns in px that lines were broken at.
+    pub widths: Vec<f64>,
+    /// What is made small.
+    pub minimise: crate::standin::Minimise,
     /// What the user should know.
     pub notes: Vec<Note>,
     /// The style sheet.
     pub css: String,
 }
 
+/// One family of a stack.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Entry {
+    /// The name, as `font-family` takes it.
+    pub family: String,
+    /// What it is.
+    pub kind: EntryKind,
+    /// Why it is there.
+    pub why: String,
+    /// The platforms that it serves; empty for all.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub platforms: Vec<String>,
+}
+
+/// What an entry of a stack is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum EntryKind {
+    /// A web font for some signs.
+    Sign,
+    /// The web font.
+    Web,
+    /// A local face in its place.
+    StandIn,
+    /// A web font for another script.
+    Script,
+    /// An installed family as it is.
+    Local,
+    /// A generic family.
+    Generic,
+}
+
 /// The web font of a stack.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
-pub struct WebFont {
+pub struct WebFamily {
     /// The family in the style sheet.
     pub family: String,
+    /// Its files.
+    pub faces: Vec<WebFont>,
+    /// Pieces of the sample, repeats included, that it cannot show; they were
+    /// left out of all width fits.
+    pub words_lacked: u64,
+}
+
+/// One file of the web font, and what its rule states.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct WebFont {
     /// The face as it describes itself.
     pub face: StackFace,
+    /// Its characters.
+    #[serde(skip)]
+    pub characters: CharacterSet,
     /// The URL in the style sheet.
     pub url: String,
+    /// The `format()` keyword.
+    pub format: String,
+    /// `font-weight`: the least and the most.
+    pub weight: (f32, f32),
+    /// `font-stretch` in %, where it is not 100: the least and the most.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub stretch: Option<(f32, f32)>,
     /// What the rule states so that engines treat it like its stand-ins.
     pub pinned: Option<Overrides>,
     /// Whether the line gap went half into ascent and half into descent.
     pub gap_folded: bool,
+    /// How much taller its line was pinned, in % of an em.
+    pub taller: f64,
     /// Sizes in px at which pinning changes its own lines in Chromium.
     pub own_lines_changed: Vec<f32>,
-    /// Words of the sample, repeats included, that it cannot show; they were
-    /// left out of all width fits.
-    pub words_lacked: u64,
+    /// The line-height to state where lines cannot be met otherwise.
+    pub stated_line_height: f64,
 }
 
 /// A face as a stack sees it.
@@ -88,8 +127,12 @@ pub struct StackFace {
     pub names: Names,
     /// Its weight, 1 to 1000.
     pub weight: f32,
+    /// Its slope.
+    pub slope: Slope,
     /// The line metrics that browsers use, in em.
     pub line: LineMetrics,
+    /// Font units per em.
+    pub units_per_em: u16,
 }
 
 impl StackFace {
@@ -98,22 +141,75 @@ impl StackFace {
         StackFace {
             names: face.names().clone(),
             weight: face.weight(),
+            slope: face.slope(),
             line: face.line(),
+            units_per_em: face.units_per_em(),
         }
     }
 }
 
-/// A stand-in over one local face.
+/// A family that stands in: local families of equal metrics.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
 pub struct StandIn {
     /// The family in the style sheet.
     pub family: String,
+    /// The local families.
+    pub over: Vec<String>,
+    /// The platforms that have one of them.
+    pub platforms: Vec<String>,
+    /// How close its main face is, as `rank` says it.
+    pub rank: Ranked,
+    /// One face for each of the web font's, and each weight in use.
+    pub faces: Vec<StandInFace>,
+}
+
+/// A local face in place of a face of the web font.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct StandInFace {
+    /// Which of the web font's files it stands for, counted from 0.
+    pub web: usize,
+    /// `font-weight` of its rules.
+    pub weight: f32,
+    /// `font-style` of its rules.
+    pub slope: Slope,
     /// The names in `local()`.
     pub local: Vec<String>,
     /// The face as it describes itself.
     pub face: StackFace,
     /// The width fit.
-    pub width: WidthFit,
-    /// The line fit.
-    pub lines: StandInLines,
+    pub width: WidthsOfStandIn,
+    /// The line fit of each slice.
+    pub lines: Vec<StandInLines>,
+    /// Lines in engines that honour `size-adjust` and not the line overrides;
+    /// `None` where those of the local face are not known.
+    pub without_overrides: Option<WithoutOverrides>,
+}
+
+/// A web font beside the main one: for signs, or for another script.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct ExtraFont {
+    /// The family in the style sheet.
+    pub family: String,
+    /// The face as it describes itself.
+    pub face: StackFace,
+    /// The URL in the style sheet.
+    pub url: String,
+    /// The `format()` keyword.
+    pub format: String,
+    /// The characters it is held to.
+    #[serde(serialize_with = "as_css")]
+    #[schemars(with = "String")]
+    pub range: CharacterSet,
+    /// Scripts and groups of these characters, most frequent first.
+    pub serves: Vec<String>,
+    /// `size-adjust` in %.
+    pub size_adjust: f64,
+    /// The rule that the size follows.
+    pub scaled_by: String,
+    /// Its lines beside the web font's; `None` where the web font is not pinned.
+    pub lines: Option<StandInLines>,
+}
+
+fn as_css<S: serde::Serializer>(range: &CharacterSet, to: S) -> Result<S::Ok, S::Error> {
+    to.serialize_str(&range.css())
 }

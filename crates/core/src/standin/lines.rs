@@ -52,8 +52,13 @@ pub struct LineRequest {
     pub stand_ins: Vec<ResizedFace>,
     /// The sizes in use, in px; they outweigh all others.
     pub sizes: Vec<f32>,
+    /// Faces beside the web font whose lines follow it, without a say in how it
+    /// is pinned.
+    pub beside: Vec<ResizedFace>,
     /// Whether the web font's rule may state metrics too.
     pub pin: bool,
+    /// How much taller than its own the web font's line may be pinned, in em.
+    pub taller: f64,
 }
 
 /// A face that stands in at another size.
@@ -76,8 +81,13 @@ pub struct LineFit {
     /// Sizes in px at which the pinned rule changes the height of the web
     /// font's own lines in Chromium.
     pub own_lines_changed: Vec<f32>,
+    /// How much taller than its own the web font's line is pinned, in em.
+    pub taller: f64,
     /// One entry a stand-in, in the order of the request.
     pub stand_ins: Vec<StandInLines>,
+    /// One entry a face beside the web font, in the order of the request; empty
+    /// where it is not pinned.
+    pub beside: Vec<StandInLines>,
 }
 
 /// The line metrics of one stand-in.
@@ -103,12 +113,18 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
     let plain = [web.ascent, web.descent, web.line_gap];
     let half = web.line_gap / 2.0;
     let folded = [web.ascent + half, web.descent + half, 0.0];
-    let ways = [
-        (plain, false, NEAR),
-        (folded, true, NEAR),
-        (plain, false, FAR),
-        (folded, true, FAR),
-    ];
+    let room = room_lacking(request);
+    let mut ways = vec![(plain, false, NEAR), (folded, true, NEAR)];
+    // Without room for the em no descent helps.
+    if room <= 0.0 {
+        ways.extend([(plain, false, FAR), (folded, true, FAR)]);
+    }
+    if room > 0.0 && room <= request.taller {
+        let half = room / 2.0;
+        let taller = [folded[0] + half, folded[1] + half, 0.0];
+        ways.push((taller, web.line_gap > 0.0, NEAR));
+        ways.push((taller, web.line_gap > 0.0, FAR));
+    }
     let mut best: Option<(LineFit, Score)> = None;
     for (targets, gap_folded, reach) in ways {
         if best.as_ref().is_some_and(|(_, score)| score.is_even()) {
@@ -125,7 +141,75 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
             best = Some(found);
         }
     }
-    best.expect("the first way is always tried").0
+    let mut fit = best.expect("the first way is always tried").0;
+    if let Some(pinned) = fit.pinned {
+        let extent = (pinned.ascent + pinned.descent + pinned.line_gap) / 100.0;
+        let own = web.ascent + web.descent + web.line_gap;
+        // What a search moves is less than a hundredth of an em.
+        fit.taller = Some(extent - own)
+            .filter(|more| *more > 0.01)
+            .unwrap_or(0.0);
+        fit.beside = follow(request, &sizes, &pinned);
+    }
+    fit
+}
+
+/// How much taller the line must be so that Firefox, which makes no line lower
+/// than the em, has room for the largest stand-in, in em.
+fn room_lacking(request: &LineRequest) -> f64 {
+    /// Half a pixel at 8 px, by which the em may be rounded up.
+    const ROUNDING: f64 = 0.07;
+    let web = request.web;
+    let sizes = request
+        .stand_ins
+        .iter()
+        .map(|face| face.size_adjust / 100.0);
+    sizes.fold(0.0, f64::max) + ROUNDING - (web.ascent + web.descent + web.line_gap)
+}
+
+/// The lines of the faces beside the web font, which is `pinned`.
+fn follow(request: &LineRequest, sizes: &Sizes, pinned: &Overrides) -> Vec<StandInLines> {
+    let web = Stated {
+        design: request.web_design,
+        size_adjust: 100.0,
+        overrides: *pinned,
+    };
+    let value = |percent: f64, size_adjust: f64| {
+        let goal: Vec<i32> = sizes
+            .px
+            .iter()
+            .map(|size| chromium::stated_part(chromium::used_size(*size, 100.0), percent))
+            .collect();
+        agreeing(sizes, &goal, size_adjust, percent / (size_adjust / 100.0))
+    };
+    let faces = request.beside.iter();
+    faces
+        .map(|face| {
+            let overrides = Overrides {
+                ascent: value(pinned.ascent, face.size_adjust),
+                descent: value(pinned.descent, face.size_adjust),
+                line_gap: value(pinned.line_gap, face.size_adjust),
+            };
+            beside(sizes, &web, face, overrides)
+        })
+        .collect()
+}
+
+/// Where lines of `face` differ from those of `web`.
+fn beside(sizes: &Sizes, web: &Stated, face: &ResizedFace, overrides: Overrides) -> StandInLines {
+    let stand_in = Stated {
+        design: face.design,
+        size_adjust: face.size_adjust,
+        overrides,
+    };
+    StandInLines {
+        overrides,
+        off_in_chromium: sizes.filter(|size| {
+            chromium::stated_line(size, 100.0, &web.overrides)
+                != chromium::stated_line(size, face.size_adjust, &overrides)
+        }),
+        off_in_firefox: Some(sizes.filter(|size| !web.agrees(&stand_in, size))),
+    }
 }
 
 /// One value of the pinned rule and the stand-ins' values that go with it.
@@ -252,19 +336,7 @@ fn together(
                 descent: descent.stand_ins[index],
                 line_gap: gap.stand_ins[index],
             };
-            let stand_in = Stated {
-                design: face.design,
-                size_adjust: face.size_adjust,
-                overrides,
-            };
-            StandInLines {
-                overrides,
-                off_in_chromium: sizes.filter(|size| {
-                    chromium::stated_line(size, 100.0, &pinned)
-                        != chromium::stated_line(size, face.size_adjust, &overrides)
-                }),
-                off_in_firefox: Some(sizes.filter(|size| !web.agrees(&stand_in, size))),
-            }
+            beside(sizes, &web, face, overrides)
         })
         .collect();
     LineFit {
@@ -274,7 +346,9 @@ fn together(
             chromium::stated_line(size, 100.0, &pinned).height()
                 != chromium::natural_line(size, &request.web).height()
         }),
+        taller: 0.0,
         stand_ins,
+        beside: Vec::new(),
     }
 }
 
@@ -414,7 +488,9 @@ fn unpinned(request: &LineRequest, sizes: &Sizes) -> LineFit {
         pinned: None,
         gap_folded: false,
         own_lines_changed: Vec::new(),
+        taller: 0.0,
         stand_ins,
+        beside: Vec::new(),
     }
 }
 

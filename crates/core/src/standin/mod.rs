@@ -3,6 +3,7 @@
 
 mod breaks;
 mod lines;
+mod paragraph;
 mod ruler;
 mod sample;
 mod score;
@@ -12,6 +13,7 @@ mod width;
 
 pub use breaks::BreakCount;
 pub use lines::{LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
+pub use paragraph::{SetLine, set_paragraph};
 pub use sample::TextSample;
 pub use sizes::half_pixel_sizes;
 pub use slices::{FitOptions, Fitting, MOST_SLICES, Minimise, Slice, Slices, WidthsOfStandIn};

@@ -6,5 +6,5 @@ mod sheet;
 mod text;
 
 pub(crate) use read::stretch_keyword;
-pub use sheet::{FontFaceRule, SourceRef, StyleSheet};
-pub use text::{GENERICS, custom_property, family_list, is_generic, quoted, url_path};
+pub use sheet::{FontFaceRule, Property, SourceRef, StyleSheet};
+pub use text::{GENERICS, class_name, custom_property, family_list, is_generic, quoted, url_path};

@@ -3,6 +3,7 @@
 use std::fmt::Write as _;
 
 use super::text::quoted;
+use crate::font::CharacterSet;
 use crate::layout::Overrides;
 
 /// One entry of an `src` descriptor (CSS Fonts 4, §4.3).
@@ -13,7 +14,7 @@ pub enum SourceRef {
         /// The URL, already encoded.
         url: String,
         /// The `format()` keyword.
-        format: &'static str,
+        format: String,
     },
     /// `local()`, which matches a full or PostScript name.
     Local(String),
@@ -22,18 +23,22 @@ pub enum SourceRef {
 /// An `@font-face` rule.
 #[derive(Debug, Clone, PartialEq)]
 pub struct FontFaceRule {
-    /// A line for the reader above the rule.
+    /// A line for the reader above the rule; empty for none.
     pub comment: String,
     /// `font-family`.
     pub family: String,
     /// `src`, in order.
     pub sources: Vec<SourceRef>,
-    /// `font-weight`, 1 to 1000.
-    pub weight: f32,
+    /// `font-weight`: the least and the most, 1 to 1000.
+    pub weight: (f32, f32),
+    /// `font-stretch` in %, where it is not 100: the least and the most.
+    pub stretch: Option<(f32, f32)>,
     /// `font-style`.
     pub style: &'static str,
     /// `font-display`, for rules that load something.
     pub display: Option<String>,
+    /// `unicode-range`; `None` for all characters.
+    pub unicode_range: Option<CharacterSet>,
     /// `size-adjust` in %.
     pub size_adjust: Option<f64>,
     /// The line metrics, where the rule states them.
@@ -47,8 +52,21 @@ pub struct StyleSheet {
     pub heading: Vec<String>,
     /// The rules, in order.
     pub rules: Vec<FontFaceRule>,
-    /// Custom properties: name with its hyphens, value.
-    pub properties: Vec<(String, String)>,
+    /// Custom properties.
+    pub properties: Vec<Property>,
+    /// Classes: name without its dot, declarations.
+    pub classes: Vec<(String, Vec<(String, String)>)>,
+}
+
+/// A custom property on the root.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Property {
+    /// Lines for the reader above it.
+    pub comment: Vec<String>,
+    /// Its name, with its hyphens.
+    pub name: String,
+    /// Its value.
+    pub value: String,
 }
 
 impl StyleSheet {
@@ -62,8 +80,23 @@ impl StyleSheet {
         }
         if !self.properties.is_empty() {
             css.push_str("\n:root {\n");
-            for (name, value) in &self.properties {
-                let _ = writeln!(css, "  {name}: {value};");
+            for property in &self.properties {
+                if !property.comment.is_empty() {
+                    let lines: Vec<String> = property
+                        .comment
+                        .iter()
+                        .map(|line| comment_text(line))
+                        .collect();
+                    let _ = writeln!(css, "  /* {} */", lines.join("\n     "));
+                }
+                let _ = writeln!(css, "  {}: {};", property.name, property.value);
+            }
+            css.push_str("}\n");
+        }
+        for (name, declarations) in &self.classes {
+            let _ = writeln!(css, "\n.{name} {{");
+            for (property, value) in declarations {
+                let _ = writeln!(css, "  {property}: {value};");
             }
             css.push_str("}\n");
         }
@@ -73,17 +106,27 @@ impl StyleSheet {
 
 impl FontFaceRule {
     fn to_css(&self) -> String {
-        let mut css = format!("/* {} */\n@font-face {{\n", comment_text(&self.comment));
+        let mut css = String::new();
+        if !self.comment.is_empty() {
+            let _ = writeln!(css, "/* {} */", comment_text(&self.comment));
+        }
+        css.push_str("@font-face {\n");
         let mut descriptor = |name: &str, value: &str| {
             let _ = writeln!(css, "  {name}: {value};");
         };
         descriptor("font-family", &quoted(&self.family));
         let sources: Vec<String> = self.sources.iter().map(SourceRef::to_css).collect();
         descriptor("src", &sources.join(",\n       "));
-        descriptor("font-weight", &number(f64::from(self.weight)));
+        descriptor("font-weight", &pair(self.weight, ""));
+        if let Some(stretch) = self.stretch {
+            descriptor("font-stretch", &pair(stretch, "%"));
+        }
         descriptor("font-style", self.style);
         if let Some(display) = &self.display {
             descriptor("font-display", display);
+        }
+        if let Some(range) = &self.unicode_range {
+            descriptor("unicode-range", &range.css());
         }
         if let Some(size_adjust) = self.size_adjust {
             descriptor("size-adjust", &percent(size_adjust));
@@ -111,6 +154,16 @@ impl SourceRef {
 fn number(value: f64) -> String {
     let text = format!("{value:.5}");
     text.trim_end_matches('0').trim_end_matches('.').to_owned()
+}
+
+/// One value, or the two ends of a range.
+fn pair((from, to): (f32, f32), unit: &str) -> String {
+    let (from, to) = (number(f64::from(from)), number(f64::from(to)));
+    if from == to {
+        format!("{from}{unit}")
+    } else {
+        format!("{from}{unit} {to}{unit}")
+    }
 }
 
 fn percent(value: f64) -> String {

@@ -72,6 +72,14 @@ pub fn custom_property(name: &str) -> String {
     }
 }
 
+/// The name of a class made from `name`, as [`custom_property`] makes one; it
+/// never starts with a digit.
+pub fn class_name(name: &str) -> String {
+    let property = custom_property(name);
+    let stem = property.trim_start_matches('-');
+    format!("font-{stem}")
+}
+
 /// A relative file path as a URL: separators forward, and the characters
 /// percent-encoded that would end or change a URL (RFC 3986, §2.1).
 pub fn url_path(path: &str) -> String {

@@ -209,6 +209,53 @@ fn designs() -> Vec<Design> {
             ..brand.clone()
         },
         Design {
+            path: "installed/QuaydeskUI-Bold.ttf",
+            family: "Quaydesk UI",
+            bold: true,
+            hand: Hand {
+                weight: 126.0,
+                contrast: 0.8,
+                width: 1.07,
+                rhythm: 0.72,
+                side: 42.0,
+                x_height: 530.0,
+                cap_height: 720.0,
+                ascender: 760.0,
+                round: false,
+                ..PLAIN
+            },
+            sets: WIDE,
+            features: false,
+            line: (1005, 210, 33),
+            use_typo_metrics: false,
+            panose: [2, 11, 8, 3, 2, 2, 2, 2, 2, 4],
+            ..brand.clone()
+        },
+        Design {
+            path: "installed/QuaydeskUI-Italic.ttf",
+            family: "Quaydesk UI",
+            italic: true,
+            hand: Hand {
+                weight: 82.0,
+                contrast: 0.86,
+                width: 1.07,
+                rhythm: 0.72,
+                side: 48.0,
+                x_height: 530.0,
+                cap_height: 720.0,
+                ascender: 760.0,
+                round: false,
+                slant: 0.17,
+                ..PLAIN
+            },
+            sets: WIDE,
+            features: false,
+            line: (1005, 210, 33),
+            use_typo_metrics: false,
+            panose: [2, 11, 5, 3, 2, 2, 2, 9, 2, 4],
+            ..brand.clone()
+        },
+        Design {
             path: "installed/Pebbleroom-Regular.ttf",
             family: "Pebbleroom",
             hand: Hand {

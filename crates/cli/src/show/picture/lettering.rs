@@ -61,6 +61,31 @@ impl<'a> Lettering<'a> {
         fill: &str,
         settings: ShapeSettings<'_>,
     ) -> f64 {
+        self.set_in(canvas, text, (x, y), size, (fill, 1.0), settings)
+    }
+
+    /// As [`Lettering::set`], so that what lies under it shines through.
+    pub fn set_faint(
+        &mut self,
+        canvas: &mut Canvas,
+        text: &str,
+        at: (f64, f64),
+        size: f64,
+        fill: &str,
+        settings: ShapeSettings<'_>,
+    ) -> f64 {
+        self.set_in(canvas, text, at, size, (fill, 0.6), settings)
+    }
+
+    fn set_in(
+        &mut self,
+        canvas: &mut Canvas,
+        text: &str,
+        (x, y): (f64, f64),
+        size: f64,
+        (fill, opacity): (&str, f64),
+        settings: ShapeSettings<'_>,
+    ) -> f64 {
         if self.face.is_card() {
             return self.set_boxes(canvas, text, (x, y), size, fill);
         }
@@ -77,7 +102,7 @@ impl<'a> Lettering<'a> {
             }
             pen += f64::from(glyph.advance) * scale;
         }
-        canvas.path(&path, fill, 1.0);
+        canvas.path(&path, fill, opacity);
         canvas.reach(y + size * 0.3);
         pen - x
     }

@@ -6,13 +6,17 @@
 mod canvas;
 mod compare;
 mod lettering;
+mod ranking;
 mod raster;
 mod specimen;
+mod stand_in;
 
 use std::path::Path;
 
 pub use compare::comparison;
+pub use ranking::ranking;
 pub use specimen::specimen;
+pub use stand_in::{StandInPicture, stand_in};
 
 use crate::error::CliError;
 

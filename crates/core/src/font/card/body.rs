@@ -122,6 +122,9 @@ fn check_numbers(card: &Card) -> Result<(), CardError> {
         ("underline", card.underline.position / 16384.0),
         ("underline", card.underline.thickness / 16384.0),
         ("x_height", card.x_height.unwrap_or(0.0) / 16384.0),
+        ("strokes", card.strokes.map_or(0.0, |s| s.stem) / 16384.0),
+        ("strokes", card.strokes.map_or(0.0, |s| s.side) / 16384.0),
+        ("strokes", card.strokes.map_or(0.0, |s| s.bottom) / 16384.0),
         ("cap_height", card.cap_height.unwrap_or(0.0) / 16384.0),
     ];
     match numbers

@@ -43,6 +43,9 @@ pub struct Card {
     /// Height of `H` as drawn, else as stated, in font units.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub cap_height: Option<f64>,
+    /// How thick its strokes are.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub strokes: Option<Strokes>,
     /// The underline, which Firefox keeps inside the descent.
     pub underline: Underline,
     /// Whether glyphs are in colour.
@@ -105,6 +108,25 @@ pub struct PairTable {
 impl PairTable {
     fn is_empty(&self) -> bool {
         self.differ.is_empty()
+    }
+}
+
+/// Thicknesses of strokes as drawn, in font units.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Strokes {
+    /// The stem of `n`, at two fifths of its height.
+    pub stem: f64,
+    /// The side of `o`, at half of its height.
+    pub side: f64,
+    /// The bottom of `o`, at half of its width.
+    pub bottom: f64,
+}
+
+impl Strokes {
+    /// The bottom of `o` against its side.
+    pub fn contrast(self) -> Option<f64> {
+        (self.side > 0.0).then_some(self.bottom / self.side)
     }
 }
 

@@ -43,6 +43,9 @@ const UNEVENNESS: f64 = 0.0002;
 /// Numbers of slices that are tried where the number is left to the fit.
 const TRIED: [usize; 6] = [1, 2, 3, 4, 6, 8];
 
+/// How many points of layouts a rule more must save.
+const A_RULE: f64 = 0.5;
+
 /// How many points of layouts one per cent of spread must save.
 const WORTH: f64 = 1.0;
 
@@ -198,6 +201,12 @@ impl<'a> Fitting<'a> {
             .sum()
     }
 
+    /// The characters of the sample.
+    pub fn characters(&self) -> std::collections::BTreeSet<char> {
+        let pieces = self.sample.pieces();
+        pieces.flat_map(|(piece, _)| piece.text.chars()).collect()
+    }
+
     /// Fits `local`; `None` where the two faces share no piece of the sample.
     pub fn fit(&self, local: &Face, options: &FitOptions) -> Option<WidthsOfStandIn> {
         let mut web_ruler = Ruler::new(self.web);
@@ -237,7 +246,7 @@ impl<'a> Fitting<'a> {
         };
         let before = faces.measured(&Assignment::single(faces.terms.groups.len()), &[1.0]);
         let fit = match options.slices {
-            Slices::Exactly(slices) => faces.sliced(slices.clamp(1, MOST_SLICES), looks),
+            Slices::Exactly(slices) => faces.sliced(slices.clamp(1, MOST_SLICES), looks, true),
             Slices::Auto => faces.worthwhile(looks),
         };
         Some(WidthsOfStandIn {
@@ -274,36 +283,42 @@ impl FaceFit<'_, '_> {
             // Without running text, words stand for lines: an error of 1 % breaks
             // about every tenth layout.
             let lines = fit.breaks_after.map(|breaks| breaks.share());
-            lines.unwrap_or(fit.after.word_mean * 10.0) + WORTH * fit.spread
+            let rules = fit.slices.len() as f64 * A_RULE;
+            lines.unwrap_or(fit.after.word_mean * 10.0) + WORTH * fit.spread + rules
         };
-        let mut best: Option<WidthsOfStandIn> = None;
+        let mut best: Option<(usize, f64)> = None;
         for slices in TRIED {
-            let fit = self.sliced(slices, looks);
-            if best.as_ref().is_none_or(|best| price(&fit) < price(best)) {
-                best = Some(fit);
+            let price = price(&self.sliced(slices, looks, false));
+            if best.is_none_or(|(_, least)| price < least) {
+                best = Some((slices, price));
             }
         }
-        best.expect("one slice is always tried")
+        self.sliced(best.map_or(1, |(slices, _)| slices), looks, true)
     }
 
-    /// The fit with at most `slices` slices, their spread within the limit.
-    fn sliced(&mut self, slices: usize, mut looks: Looks) -> WidthsOfStandIn {
+    /// The fit with at most `slices` slices, their spread within the limit; lines
+    /// are looked at one by one only to `polish` it.
+    fn sliced(&mut self, slices: usize, mut looks: Looks, polish: bool) -> WidthsOfStandIn {
         let limit = self.options.most_spread.unwrap_or(f64::INFINITY);
-        for _ in 0..12 {
-            let fit = self.sliced_with(slices, looks);
+        for _ in 0..8 {
+            let fit = self.sliced_with(slices, looks, false);
             if fit.spread <= limit || slices == 1 {
-                return fit;
+                return if polish {
+                    self.sliced_with(slices, looks, true)
+                } else {
+                    fit
+                };
             }
-            looks.unevenness *= 3.0;
+            looks.unevenness *= 4.0;
         }
-        self.sliced_with(1, looks)
+        self.sliced_with(1, looks, polish)
     }
 
-    fn sliced_with(&mut self, slices: usize, looks: Looks) -> WidthsOfStandIn {
+    fn sliced_with(&mut self, slices: usize, looks: Looks, polish: bool) -> WidthsOfStandIn {
         let search = Search::new(&self.terms, &self.gram, looks);
-        let (mut assignment, solution) = search.run(slices);
+        let (mut assignment, solution) = search.run(slices, polish);
         let mut factors = solution.factors;
-        if self.options.minimise == Minimise::Lines && !self.fitting.layouts.is_empty() {
+        if polish && self.options.minimise == Minimise::Lines && !self.fitting.layouts.is_empty() {
             let (terms, layouts) = (&self.terms, &self.fitting.layouts);
             let mut polish = Polish::new(terms, layouts, &self.fitting.widths, looks.bounds);
             (assignment, factors) = polish.run(&search, assignment, factors);

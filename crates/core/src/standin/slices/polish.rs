@@ -53,6 +53,7 @@ impl<'t> Polish<'t> {
             return (assignment, best.0);
         }
         let mut tries = 0;
+        let mut state = search.state(assignment.clone());
         let groups: Vec<usize> = search.groups_in_use().collect();
         let mut moved = true;
         while moved && tries < MOST_TRIES.1 {
@@ -65,10 +66,10 @@ impl<'t> Polish<'t> {
                     }
                     tries += 1;
                     assignment.slice_of[*group] = slice;
-                    // Factors as they were polished, moved by what squares say.
-                    let solved = search.solve(&assignment).factors;
+                    let solved = search.solve_moved(&state, *group, slice).factors;
                     let found = self.score(&self.by_slice(&assignment), &assignment, &solved);
                     if found < best.1 {
+                        search.commit(&mut state, *group, slice);
                         best = (solved, found);
                         moved = true;
                         break;

@@ -4,8 +4,9 @@ use super::gram::Gram;
 use super::solve::{BySlice, Looks, MOST_SLICES, Solution, Sums};
 use super::terms::{REST, Terms};
 
-/// How often a found way is shaken and searched again.
-const SHAKES: usize = 200;
+/// How often a found way is shaken and searched again: where it will be used, and
+/// where it is only to tell what a number of slices can give.
+const SHAKES: (usize, usize) = (200, 12);
 
 /// A way to slice.
 #[derive(Debug, Clone)]
@@ -41,7 +42,7 @@ pub struct Search<'t> {
 
 /// An assignment with the sums that follow from it.
 #[derive(Clone)]
-struct State {
+pub struct State {
     assignment: Assignment,
     sums: Sums,
     /// For each term and slice, the sum of its products with the terms there.
@@ -63,14 +64,16 @@ impl<'t> Search<'t> {
     }
 
     /// The best way found to make `slices` slices.
-    pub fn run(&self, slices: usize) -> (Assignment, Solution) {
+    /// It is searched for long where it is `wanted`, and quickly where it is only
+    /// tried.
+    pub fn run(&self, slices: usize, wanted: bool) -> (Assignment, Solution) {
         let mut dice = Dice(0x9e37_79b9_7f4a_7c15);
         let mut best = self.descend(self.state(self.by_ratio(slices)));
         if slices == 1 {
             return (best.0.assignment, best.1);
         }
         let groups: Vec<usize> = self.groups_in_use().collect();
-        for _ in 0..SHAKES {
+        for _ in 0..if wanted { SHAKES.0 } else { SHAKES.1 } {
             let mut shaken = best.0.clone();
             for _ in 0..(groups.len() / 12).max(3) {
                 let group = groups[dice.roll(groups.len())];
@@ -84,10 +87,12 @@ impl<'t> Search<'t> {
         (best.0.assignment, best.1)
     }
 
-    /// The best factors for `assignment`.
-    pub fn solve(&self, assignment: &Assignment) -> Solution {
-        let state = self.state(assignment.clone());
-        state.sums.solve(assignment.slices, &self.looks)
+    /// The best factors after `group` has moved to `slice`.
+    pub fn solve_moved(&self, state: &State, group: usize, slice: u8) -> Solution {
+        let mut changes = Vec::new();
+        self.changes(state, group, slice, &mut changes);
+        let sums = self.moved(state, group, slice, &changes);
+        sums.solve(state.assignment.slices, &self.looks)
     }
 
     /// Groups that the text has.
@@ -115,7 +120,8 @@ impl<'t> Search<'t> {
         Assignment { slice_of, slices }
     }
 
-    fn state(&self, assignment: Assignment) -> State {
+    /// The sums that follow from `assignment`.
+    pub fn state(&self, assignment: Assignment) -> State {
         let mut state = State {
             sums: Sums {
                 xx: [[0.0; MOST_SLICES]; MOST_SLICES],
@@ -190,7 +196,8 @@ impl<'t> Search<'t> {
         }
     }
 
-    fn commit(&self, state: &mut State, group: usize, slice: u8) {
+    /// Moves `group` to `slice`.
+    pub fn commit(&self, state: &mut State, group: usize, slice: u8) {
         let home = state.assignment.slice_of[group];
         if home == slice {
             return;

@@ -1,0 +1,196 @@
+//! `rank`: candidates for a fallback, closest first.
+
+use serde::Serialize;
+use tidy_lattice_core::describe::LetterShape;
+use tidy_lattice_core::font::{Class, Face, Limits, Names};
+use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::rank::{Candidate, Part, Ranked, Ranking, Weights};
+use tidy_lattice_core::standin::{Fitting, TextSample};
+
+use crate::args::RankArgs;
+use crate::error::{CliError, Outcome};
+use crate::input::ingredients::{families_of, usual_widths};
+use crate::input::stack::named_platforms;
+use crate::input::{self, font_files_and_cards};
+use crate::progress::Progress;
+use crate::show::picture::{self, Form};
+use crate::{output, show};
+
+/// The result.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct RankedFaces {
+    /// The face that fallbacks are wanted for.
+    pub web: Names,
+    /// Its class.
+    pub class: Class,
+    /// Its letters.
+    pub shape: LetterShape,
+    /// What was measured on.
+    pub text: String,
+    /// Sizes in use, in px.
+    pub sizes: Vec<f32>,
+    /// Widths of columns in use, in px.
+    pub widths: Vec<f64>,
+    /// How much each part of a score counts.
+    pub weights: Weights,
+    /// The candidates, closest first; those that cannot serve last.
+    pub candidates: Vec<Ranked>,
+}
+
+/// A candidate as opened.
+struct Opened {
+    face: std::rc::Rc<Face>,
+    platforms: Vec<String>,
+}
+
+/// Runs the command.
+pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
+    let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
+    let weights = weights(&args.weigh)?;
+    let limits: Limits = (&args.limits).into();
+    let languages = input::languages(&args.languages)?;
+    let web = input::web_face(&args.web, limits)?;
+    let (sample, text) = sample(args)?;
+    let opened = candidates(args, &web, limits)?;
+    let widths = if args.widths.is_empty() {
+        usual_widths()
+    } else {
+        args.widths.clone()
+    };
+    let measures: Vec<f64> = args
+        .sizes
+        .iter()
+        .filter(|size| **size > 0.0)
+        .flat_map(|size| widths.iter().map(|width| width / f64::from(*size)))
+        .collect();
+    let fitting = Fitting::new(&web, &sample, &measures);
+    let ranking = Ranking::new(&web, &fitting, languages.as_deref(), weights.clone());
+    let progress = Progress::start("Measuring candidates", opened.len());
+    let measured = opened
+        .iter()
+        .map(|opened| {
+            let ranked = ranking.measure(&Candidate {
+                face: &opened.face,
+                platforms: opened.platforms.clone(),
+            });
+            progress.step();
+            ranked
+        })
+        .collect();
+    drop(progress);
+    let ranked = RankedFaces {
+        web: web.names().clone(),
+        class: ranking.class(),
+        shape: ranking.shape(),
+        text,
+        sizes: args.sizes.clone(),
+        widths,
+        weights,
+        candidates: ranking.order(measured),
+    };
+    if let (Some(path), Some(form)) = (&args.drawing.picture, form) {
+        let face_of = |ranked: &Ranked| {
+            let mut opened = opened.iter();
+            opened
+                .find(|opened| *opened.face.names() == ranked.names)
+                .map(|o| &*o.face)
+        };
+        let svg = picture::ranking(&ranked, &web, &face_of);
+        output::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
+        output::note(&format!("the picture is in {}", path.display()));
+    }
+    output::print(&if json {
+        show::json::document("rank", &ranked)
+    } else {
+        show::rank::view(&ranked, args.all)
+    })?;
+    Ok(Outcome::Clean)
+}
+
+fn weights(weigh: &[String]) -> Result<Weights, CliError> {
+    let mut weights = Weights::default();
+    for text in weigh {
+        let parsed = text.split_once('=').and_then(|(name, weight)| {
+            let part = Part::ALL
+                .into_iter()
+                .find(|part| part.name() == name.trim())?;
+            let weight: f64 = weight.trim().parse().ok()?;
+            (weight.is_finite() && weight >= 0.0).then_some((part, weight))
+        });
+        let Some((part, weight)) = parsed else {
+            let names: Vec<&str> = Part::ALL.iter().map(|part| part.name()).collect();
+            return Err(CliError::Usage(format!(
+                "--weigh {text}: write PART=WEIGHT with a weight of 0 or more; parts are {}",
+                names.join(", ")
+            )));
+        };
+        weights.set(part, weight);
+    }
+    Ok(weights)
+}
+
+fn sample(args: &RankArgs) -> Result<(TextSample, String), CliError> {
+    let sources = input::named_texts(&args.texts, &args.text_files)?;
+    if sources.is_empty() {
+        let source = input::sample_of(args.languages.first().map_or("en", String::as_str))?;
+        let text = format!("the built-in {}", source.name);
+        return Ok((TextSample::gather(&[source]), text));
+    }
+    if sources.iter().all(|source| source.text.trim().is_empty()) {
+        return Err(CliError::Usage(
+            "the text is empty, so nothing can be measured; leave it out for the built-in sample"
+                .to_owned(),
+        ));
+    }
+    let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
+    Ok((TextSample::gather(&sources), names.join(", ")))
+}
+
+/// The candidates named, and of each measured family of the platforms the face
+/// that is nearest to the web font.
+fn candidates(args: &RankArgs, web: &Face, limits: Limits) -> Result<Vec<Opened>, CliError> {
+    let mut opened = Vec::new();
+    for named in &args.candidates {
+        let is_file = named.exists();
+        let paths = if is_file && named.is_dir() {
+            let files = font_files_and_cards(std::slice::from_ref(named))?;
+            files.into_iter().map(|file| file.path).collect()
+        } else {
+            vec![named.clone()]
+        };
+        for path in paths {
+            opened.push(Opened {
+                face: std::rc::Rc::new(input::face(&path, limits)?),
+                platforms: Vec::new(),
+            });
+        }
+    }
+    let mut platforms = args.platforms.clone();
+    if platforms.is_empty() && opened.is_empty() {
+        platforms = tidy_lattice_core::platform::platforms()
+            .iter()
+            .map(|platform| platform.name.clone())
+            .collect();
+    }
+    if !platforms.is_empty() {
+        let named = named_platforms(&platforms, None, limits)?;
+        let devices: Vec<Device<'_>> = named.iter().map(|named| named.device(limits)).collect();
+        for part in families_of(&devices) {
+            let off = |face: &Face| {
+                (
+                    face.slope() != web.slope(),
+                    (face.weight() - web.weight()).abs(),
+                )
+            };
+            let nearest = part.faces.iter().min_by(|a, b| {
+                let (a, b) = (off(a), off(b));
+                a.0.cmp(&b.0).then(a.1.total_cmp(&b.1))
+            });
+            opened.extend(nearest.map(|face| Opened {
+                face: face.clone(),
+                platforms: part.platforms.clone(),
+            }));
+        }
+    }
+    Ok(opened)
+}

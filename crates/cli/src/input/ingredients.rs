@@ -1,0 +1,502 @@
+//! What stacks are built from: the roles of the command line or the project, with
+//! their fonts, texts and the families of platforms.
+
+use std::path::{Path, PathBuf};
+use std::rc::Rc;
+
+use tidy_lattice_core::font::{CharacterSet, Face, FacePick, Limits};
+use tidy_lattice_core::need::{Need, Source, language, language_need};
+use tidy_lattice_core::page::Page;
+use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::stack::SampleKind;
+use tidy_lattice_core::style::url_path;
+
+use super::content::{gather, matching};
+use super::stack::{NamedPlatform, named_platforms};
+use super::{face, some_text, split, text_file, web_face};
+use crate::args::{BuildArgs, CoverArgs};
+use crate::error::CliError;
+use crate::project::{Project, Role};
+
+/// Everything that a build needs.
+pub struct Ingredients {
+    /// The roles, in the project's order.
+    pub roles: Vec<RoleParts>,
+    /// The platforms.
+    pub platforms: Vec<NamedPlatform>,
+    /// Whether local fonts were named and stay in their order.
+    pub locals_named: bool,
+}
+
+/// One role.
+pub struct RoleParts {
+    /// Its name.
+    pub name: String,
+    /// The family in the style sheet.
+    pub family: String,
+    /// The files of the web font.
+    pub web: Vec<WebPart>,
+    /// Sign fonts: face, URL, signs.
+    pub signs: Vec<(Face, String, Option<CharacterSet>)>,
+    /// Fonts for other scripts: face, URL.
+    pub scripts: Vec<(Face, String)>,
+    /// Local families, as named.
+    pub locals: Vec<LocalPart>,
+    /// The texts.
+    pub texts: Vec<Source>,
+    /// What they are.
+    pub sample_kind: SampleKind,
+    /// What they ask for.
+    pub need: Need,
+    /// Sizes in px.
+    pub sizes: Vec<f32>,
+    /// Widths of columns in px.
+    pub widths: Vec<f64>,
+    /// The generic family.
+    pub generic: Option<String>,
+    /// Whether figures must align.
+    pub digits_align: bool,
+}
+
+/// A file of the web font.
+pub struct WebPart {
+    /// The file as named.
+    pub named: PathBuf,
+    /// Its face, of a variable font at each weight in use.
+    pub faces: Vec<Face>,
+    /// Its URL.
+    pub url: String,
+    /// Its weights, of a variable font.
+    pub weights: Option<(f32, f32)>,
+    /// Its widths, of a variable font.
+    pub widths: Option<(f32, f32)>,
+}
+
+/// A local family.
+#[derive(Clone)]
+pub struct LocalPart {
+    /// Its name.
+    pub name: String,
+    /// Its faces.
+    pub faces: Vec<Rc<Face>>,
+    /// The platforms that have it.
+    pub platforms: Vec<String>,
+    /// What tells that two platforms have the same faces.
+    key: Vec<String>,
+}
+
+/// Sizes in px where none is said.
+const SIZES: [f32; 1] = [16.0];
+
+/// The widths of columns where none is said: 200 to 800 px by 20.
+pub fn usual_widths() -> Vec<f64> {
+    (0..31).map(|step| 200.0 + 20.0 * f64::from(step)).collect()
+}
+
+impl Ingredients {
+    /// What `args` names, else what the project does; URLs lead from the folder
+    /// of the style sheet `sheet`.
+    pub fn gather(
+        args: &BuildArgs,
+        project: Option<&Project>,
+        sheet: Option<&Path>,
+    ) -> Result<Self, CliError> {
+        let limits = (&args.limits).into();
+        let reader = Reader {
+            args,
+            project,
+            limits,
+            sheet_folder: sheet.and_then(Path::parent).unwrap_or(Path::new("")),
+        };
+        let roles = if args.web.is_empty() {
+            reader.roles()?
+        } else {
+            vec![reader.command_line()?]
+        };
+        let locals_named = roles.iter().all(|role| !role.locals.is_empty());
+        let platforms = if locals_named && args.platforms.is_empty() && !args.web.is_empty() {
+            Vec::new()
+        } else {
+            let project = project.filter(|_| args.web.is_empty());
+            named_platforms(&args.platforms, project, limits)?
+        };
+        Ok(Ingredients {
+            roles,
+            platforms,
+            locals_named,
+        })
+    }
+}
+
+/// The measured families of `devices`, each once with the platforms that have it.
+pub fn families_of(devices: &[Device<'_>]) -> Vec<LocalPart> {
+    let mut parts: Vec<LocalPart> = Vec::new();
+    for device in devices {
+        let platform = device.platform();
+        for family in platform.measured() {
+            let measured = family.faces.iter();
+            let measured: Vec<(Rc<Face>, String)> = measured
+                .filter_map(|face| {
+                    let key = face.card.clone().unwrap_or_else(|| face.full.clone());
+                    Some((device.face(family, face)?, key))
+                })
+                .collect();
+            let (faces, key): (Vec<_>, Vec<_>) = measured.into_iter().unzip();
+            if faces.is_empty() {
+                continue;
+            }
+            let known = parts
+                .iter_mut()
+                .find(|part| part.name == family.name && part.key == key);
+            match known {
+                Some(part) => part.platforms.push(platform.title.clone()),
+                None => parts.push(LocalPart {
+                    name: family.name.clone(),
+                    faces,
+                    platforms: vec![platform.title.clone()],
+                    key,
+                }),
+            }
+        }
+    }
+    parts
+}
+
+struct Reader<'a> {
+    args: &'a BuildArgs,
+    project: Option<&'a Project>,
+    limits: Limits,
+    sheet_folder: &'a Path,
+}
+
+impl Reader<'_> {
+    /// The role that the command line describes.
+    fn command_line(&self) -> Result<RoleParts, CliError> {
+        let args = self.args;
+        let mut web = self.web(&args.web, &args.weights)?;
+        if let Some(url) = &args.url {
+            if web.len() > 1 {
+                return Err(CliError::Usage(
+                    "--url is for one web font; with several their paths are used".to_owned(),
+                ));
+            }
+            web[0].url.clone_from(url);
+        }
+        let signs = args.signs.iter().map(|sign| {
+            let (font, signs) = match sign.split_once('=') {
+                Some((font, signs)) if !Path::new(sign).exists() => (font, signs),
+                _ => (sign.as_str(), ""),
+            };
+            self.sign(Path::new(font), signs)
+        });
+        let given = !(args.text.files.is_empty() && args.text.texts.is_empty());
+        let (texts, sample_kind) = if given {
+            let texts = some_text(&args.text)?;
+            let kind = own(&texts);
+            (texts, kind)
+        } else {
+            self.sample(&args.language)?
+        };
+        Ok(RoleParts {
+            name: args.role.clone().unwrap_or_else(|| family_of(&web)),
+            family: args.family.clone().unwrap_or_else(|| family_of(&web)),
+            signs: signs.collect::<Result<_, _>>()?,
+            scripts: self.scripts(&args.scripts)?,
+            locals: self.locals(&args.locals)?,
+            need: Need::gather(&texts),
+            texts,
+            sample_kind,
+            sizes: or_usual(&args.sizes, &SIZES),
+            widths: or_usual(&args.widths, &usual_widths()),
+            generic: args.generic.clone(),
+            digits_align: args.digits_align,
+            web,
+        })
+    }
+
+    /// The roles of the project that have a web font.
+    fn roles(&self) -> Result<Vec<RoleParts>, CliError> {
+        let Some(project) = self.project else {
+            return Err(CliError::Usage(
+                "there is no web font: name its files with --web, or write a project file \
+                 (tidy-lattice.toml) with roles that have them"
+                    .to_owned(),
+            ));
+        };
+        if let Some(name) = self
+            .args
+            .role
+            .as_ref()
+            .filter(|name| !project.role.contains_key(*name))
+        {
+            let names: Vec<&str> = project.role.keys().map(String::as_str).collect();
+            return Err(CliError::Usage(format!(
+                "the project has no role {name:?}; it has {}",
+                names.join(", ")
+            )));
+        }
+        let pages = gather(&CoverArgs::of_project(project.path(crate::project::NAME)))?.pages;
+        let wanted = project.role.iter().filter(|(name, role)| {
+            !role.web.is_empty() && self.args.role.as_ref().is_none_or(|asked| asked == *name)
+        });
+        let roles: Vec<RoleParts> = wanted
+            .map(|(name, role)| self.role(project, name, role, &pages))
+            .collect::<Result<_, _>>()?;
+        if roles.is_empty() {
+            return Err(CliError::Usage(format!(
+                "{}: no role has a web font; add web = [\"fonts/Brand.woff2\"] to one",
+                project.path(crate::project::NAME).display()
+            )));
+        }
+        Ok(roles)
+    }
+
+    fn role(
+        &self,
+        project: &Project,
+        name: &str,
+        role: &Role,
+        pages: &[Page],
+    ) -> Result<RoleParts, CliError> {
+        let args = self.args;
+        let paths = |paths: &[PathBuf]| -> Vec<PathBuf> {
+            paths.iter().map(|path| project.path(path)).collect()
+        };
+        let weights = if args.weights.is_empty() {
+            &role.weights
+        } else {
+            &args.weights
+        };
+        let web = self.web(&paths(&role.web), weights)?;
+        let family = role.family.clone().unwrap_or_else(|| family_of(&web));
+        let signs = role
+            .signs
+            .iter()
+            .map(|sign| self.sign(&project.path(&sign.font), &sign.signs));
+        let mut texts = Vec::new();
+        for content in &project.content {
+            if content.role.as_deref() == Some(name) {
+                for path in matching(project, content)? {
+                    texts.push(text_file(&path)?);
+                }
+            }
+        }
+        texts.extend(pages.iter().filter_map(|page| in_family(page, &family)));
+        let languages: Vec<&String> = role
+            .languages
+            .iter()
+            .chain(
+                project
+                    .content
+                    .iter()
+                    .filter(|content| content.role.as_deref() == Some(name))
+                    .flat_map(|content| &content.languages),
+            )
+            .collect();
+        let (texts, sample_kind) = if texts.iter().all(|text| text.text.trim().is_empty()) {
+            crate::output::note(&format!(
+                "role {name} has no text, so widths are fitted on a built-in sample"
+            ));
+            self.sample(
+                languages
+                    .first()
+                    .map_or(args.language.as_str(), |tag| tag.as_str()),
+            )?
+        } else {
+            let kind = own(&texts);
+            (texts, kind)
+        };
+        let mut need = Need::gather(&texts);
+        for tag in &languages {
+            let pieces = language_need(tag).unwrap_or_default();
+            need = Need::merged([
+                &need,
+                &Need::gather(&[Source {
+                    name: format!("language {tag}"),
+                    text: pieces.join(" "),
+                }]),
+            ]);
+        }
+        let mut sizes: Vec<f32> = role
+            .size
+            .into_iter()
+            .chain(role.sizes.iter().copied())
+            .collect();
+        if !args.sizes.is_empty() {
+            sizes.clone_from(&args.sizes);
+        }
+        let widths = if args.widths.is_empty() {
+            &role.widths
+        } else {
+            &args.widths
+        };
+        Ok(RoleParts {
+            name: name.to_owned(),
+            family,
+            web,
+            signs: signs.collect::<Result<_, _>>()?,
+            scripts: self.scripts(&paths(&role.scripts))?,
+            locals: self.locals(&if args.locals.is_empty() {
+                paths(&role.locals)
+            } else {
+                args.locals.clone()
+            })?,
+            texts,
+            sample_kind,
+            need,
+            sizes: or_usual(&sizes, &SIZES),
+            widths: or_usual(widths, &usual_widths()),
+            generic: args.generic.clone().or_else(|| role.generic.clone()),
+            digits_align: args.digits_align || role.features.iter().any(|tag| tag == "tnum"),
+        })
+    }
+
+    fn sample(&self, tag: &str) -> Result<(Vec<Source>, SampleKind), CliError> {
+        let source = language::sample(tag).ok_or_else(|| {
+            let known: Vec<&str> = language::tags().collect();
+            CliError::Usage(format!(
+                "--language {tag}: there is a sample for {}; for other languages name a text",
+                known.join(", ")
+            ))
+        })?;
+        let kind = SampleKind::Language {
+            language: tag.to_owned(),
+        };
+        Ok((vec![source], kind))
+    }
+
+    fn web(&self, named: &[PathBuf], weights: &[f32]) -> Result<Vec<WebPart>, CliError> {
+        named
+            .iter()
+            .map(|named| {
+                let (path, pick) = split(named);
+                let main = web_face(named, self.limits)?;
+                let axes = (main.axis("wght"), main.axis("wdth"));
+                let mut faces = vec![main];
+                if let (Some(range), true) = (axes.0, pick == FacePick::default()) {
+                    let wanted = if weights.is_empty() {
+                        &[400.0][..]
+                    } else {
+                        weights
+                    };
+                    let mut wanted: Vec<f32> = wanted
+                        .iter()
+                        .map(|weight| weight.clamp(range.0, range.1))
+                        .collect();
+                    wanted.sort_by(f32::total_cmp);
+                    wanted.dedup();
+                    faces = wanted
+                        .iter()
+                        .map(|weight| {
+                            let at = format!("{}@wght={weight}", path.display());
+                            web_face(Path::new(&at), self.limits)
+                        })
+                        .collect::<Result<_, _>>()?;
+                }
+                let whole = pick == FacePick::default();
+                Ok(WebPart {
+                    named: named.clone(),
+                    faces,
+                    url: self.url(&path),
+                    weights: axes.0.filter(|_| whole),
+                    widths: axes.1.filter(|_| whole),
+                })
+            })
+            .collect()
+    }
+
+    fn sign(
+        &self,
+        font: &Path,
+        signs: &str,
+    ) -> Result<(Face, String, Option<CharacterSet>), CliError> {
+        let face = web_face(font, self.limits)?;
+        let wanted = (!signs.is_empty()).then(|| {
+            CharacterSet::parse(signs)
+                .unwrap_or_else(|| CharacterSet::of(signs.chars().map(u32::from)))
+        });
+        Ok((face, self.url(&split(font).0), wanted))
+    }
+
+    fn scripts(&self, fonts: &[PathBuf]) -> Result<Vec<(Face, String)>, CliError> {
+        fonts
+            .iter()
+            .map(|font| Ok((web_face(font, self.limits)?, self.url(&split(font).0))))
+            .collect()
+    }
+
+    /// Local fonts by family, in order.
+    fn locals(&self, named: &[PathBuf]) -> Result<Vec<LocalPart>, CliError> {
+        let mut parts: Vec<LocalPart> = Vec::new();
+        for path in named {
+            let face = Rc::new(face(path, self.limits)?);
+            let family = face.names().family.clone();
+            // A second face of the same weight and slope is another family of
+            // the same name.
+            let same =
+                |other: &Rc<Face>| (other.weight(), other.slope()) == (face.weight(), face.slope());
+            let known = parts
+                .iter_mut()
+                .find(|part| part.name == family && !part.faces.iter().any(same));
+            match known {
+                Some(part) => part.faces.push(face),
+                None => parts.push(LocalPart {
+                    name: family,
+                    faces: vec![face],
+                    platforms: Vec::new(),
+                    key: Vec::new(),
+                }),
+            }
+        }
+        Ok(parts)
+    }
+
+    /// The path from the style sheet to `file`, as a URL.
+    fn url(&self, file: &Path) -> String {
+        let absolute = |path: &Path| std::path::absolute(path).ok();
+        let from_sheet = absolute(file).and_then(|file| {
+            let folder = absolute(self.sheet_folder).or_else(|| std::env::current_dir().ok())?;
+            pathdiff::diff_paths(file, folder)
+        });
+        let path = from_sheet.unwrap_or_else(|| file.to_owned());
+        url_path(&path.to_string_lossy().replace('\\', "/"))
+    }
+}
+
+fn own(texts: &[Source]) -> SampleKind {
+    SampleKind::OwnText {
+        sources: texts.iter().map(|source| source.name.clone()).collect(),
+    }
+}
+
+fn or_usual<T: Clone>(given: &[T], usual: &[T]) -> Vec<T> {
+    if given.is_empty() {
+        usual.to_vec()
+    } else {
+        given.to_vec()
+    }
+}
+
+fn family_of(web: &[WebPart]) -> String {
+    web[0].faces[0].names().family.clone()
+}
+
+/// The texts of a page that are set in `family`, each a paragraph.
+fn in_family(page: &Page, family: &str) -> Option<Source> {
+    let asks = |style: usize| {
+        let families = &page.styles[style].families;
+        families
+            .iter()
+            .any(|name| name.as_str().eq_ignore_ascii_case(family))
+    };
+    let texts: Vec<&str> = page
+        .texts
+        .iter()
+        .filter(|text| asks(text.style))
+        .map(|text| text.text.as_str())
+        .collect();
+    (!texts.is_empty()).then(|| Source {
+        name: page.name.clone(),
+        text: texts.join("\n\n"),
+    })
+}

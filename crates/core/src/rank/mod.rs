@@ -1,0 +1,224 @@
+//! Candidates for a fallback, closest first: how near each is to the web font in
+//! class, build, widths and lines on the user's own text, and what it covers.
+
+mod reason;
+mod score;
+
+use serde::Serialize;
+
+pub use self::score::{Part, Parts, Weights};
+use crate::describe::{ClassJudgement, LetterShape, judge_languages};
+use crate::font::{Class, Face, Names, Slope};
+use crate::need::exemplars::Language;
+use crate::standin::{FitOptions, Fitting, WidthsOfStandIn};
+
+/// A face that may stand in.
+pub struct Candidate<'a> {
+    /// The face.
+    pub face: &'a Face,
+    /// The platforms that have it.
+    pub platforms: Vec<String>,
+}
+
+/// What candidates are held against.
+pub struct Ranking<'a> {
+    web: &'a Face,
+    shape: LetterShape,
+    class: Class,
+    fitting: &'a Fitting<'a>,
+    fit: FitOptions,
+    weights: Weights,
+    features: Vec<String>,
+    languages: Option<Vec<(String, &'static Language)>>,
+}
+
+/// One candidate, measured.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Ranked {
+    /// What it calls itself.
+    pub names: Names,
+    /// The platforms that have it.
+    pub platforms: Vec<String>,
+    /// Whether only a card of it is known.
+    pub card: bool,
+    /// Its place from 1; `None` where it is rejected.
+    pub place: Option<u32>,
+    /// 0 to 100: the weighted mean of the parts.
+    pub score: f64,
+    /// The parts of the score.
+    pub parts: Parts,
+    /// Why it stands where it does, in words.
+    pub reason: String,
+    /// Whether it cannot serve at all.
+    pub rejected: bool,
+    /// Its class.
+    pub class: Class,
+    /// Its weight on the scale of `font-weight`.
+    pub weight: f32,
+    /// Its slope.
+    pub slope: Slope,
+    /// Heights and strokes in em.
+    pub shape: LetterShape,
+    /// Its x-height against the web font's at equal size; 1 is equal.
+    pub x_height_ratio: Option<f64>,
+    /// The same once resized to the web font's widths.
+    pub x_height_ratio_fitted: Option<f64>,
+    /// Its cap height against the web font's once resized.
+    pub cap_height_ratio_fitted: Option<f64>,
+    /// Its stem against the web font's once resized.
+    pub stem_ratio_fitted: Option<f64>,
+    /// Its widths on the text, resized by one factor; `None` where it shares no
+    /// word with the web font.
+    pub widths: Option<WidthsOfStandIn>,
+    /// Languages that the web font writes (tags), and whether it does too.
+    pub languages_kept: Vec<String>,
+    /// Languages that it would lose.
+    pub languages_lost: Vec<String>,
+    /// Features of the web font that it has too.
+    pub features_kept: Vec<String>,
+    /// Features that would be lost until the web font arrives.
+    pub features_lost: Vec<String>,
+    /// Characters of the text that it has and the web font lacks.
+    pub gained: Vec<char>,
+}
+
+impl<'a> Ranking<'a> {
+    /// A ranking of fallbacks for `web`, measured on the text of `fitting`;
+    /// `languages` are those that matter.
+    pub fn new(
+        web: &'a Face,
+        fitting: &'a Fitting<'a>,
+        languages: Option<&[&'static Language]>,
+        weights: Weights,
+    ) -> Self {
+        let written = languages.map(|asked| {
+            let verdicts = judge_languages(web, Some(asked));
+            let both = verdicts.into_iter().zip(asked);
+            both.filter(|(verdict, _)| verdict.writes)
+                .map(|(verdict, language)| (verdict.tag, *language))
+                .collect()
+        });
+        Ranking {
+            web,
+            shape: LetterShape::of(web),
+            class: ClassJudgement::of(web),
+            fitting,
+            fit: FitOptions::default(),
+            weights,
+            features: web.feature_tags().into_iter().collect(),
+            languages: written,
+        }
+    }
+
+    /// Measures `candidate`.
+    pub fn measure(&self, candidate: &Candidate<'_>) -> Ranked {
+        let face = candidate.face;
+        let shape = LetterShape::of(face);
+        let widths = self.fitting.fit(face, &self.fit);
+        let factor = widths.as_ref().map(|w| w.mean_size_adjust() / 100.0);
+        let ratio = |own: Option<f64>, web: Option<f64>| {
+            Some(own? / web.filter(|web| *web > 0.0)?).map(round)
+        };
+        let fitted = |own: Option<f64>, web| ratio(Some(own? * factor?), web);
+        let has = face.feature_tags();
+        let (features_kept, features_lost) =
+            (self.features.iter().cloned()).partition(|tag| has.contains(tag));
+        let (languages_kept, languages_lost) = self.languages(face);
+        let mut ranked = Ranked {
+            names: face.names().clone(),
+            platforms: candidate.platforms.clone(),
+            card: face.is_card(),
+            place: None,
+            score: 0.0,
+            parts: Parts::default(),
+            reason: String::new(),
+            rejected: false,
+            class: ClassJudgement::of(face),
+            weight: face.weight(),
+            slope: face.slope(),
+            x_height_ratio: ratio(shape.x_height, self.shape.x_height),
+            x_height_ratio_fitted: fitted(shape.x_height, self.shape.x_height),
+            cap_height_ratio_fitted: fitted(shape.cap_height, self.shape.cap_height),
+            stem_ratio_fitted: fitted(shape.stem, self.shape.stem),
+            shape,
+            widths,
+            languages_kept,
+            languages_lost,
+            features_kept,
+            features_lost,
+            gained: self.gained(face),
+        };
+        ranked.parts = self.parts(&ranked);
+        ranked.score = ranked.parts.score(&self.weights);
+        if let Some(why) = self.why_not(&ranked) {
+            ranked.rejected = true;
+            ranked.reason = why;
+        }
+        ranked
+    }
+
+    /// Puts measured candidates in order, closest first, the rejected ones last,
+    /// and says why.
+    pub fn order(&self, mut ranked: Vec<Ranked>) -> Vec<Ranked> {
+        ranked.sort_by(|a, b| {
+            a.rejected
+                .cmp(&b.rejected)
+                .then(b.score.total_cmp(&a.score))
+                .then_with(|| a.names.label().cmp(&b.names.label()))
+        });
+        let accepted = ranked
+            .iter()
+            .filter(|candidate| !candidate.rejected)
+            .count();
+        for place in 0..accepted {
+            ranked[place].place = Some(place as u32 + 1);
+            let next = ranked.get(place + 1).filter(|next| !next.rejected).cloned();
+            ranked[place].reason = if place == 0 {
+                self.why_first(&ranked[0], next.as_ref())
+            } else {
+                let first = ranked[0].clone();
+                self.why_behind(&ranked[place], &first)
+            };
+        }
+        ranked
+    }
+
+    /// The web font's class.
+    pub fn class(&self) -> Class {
+        self.class
+    }
+
+    /// The web font's letters.
+    pub fn shape(&self) -> LetterShape {
+        self.shape
+    }
+
+    fn languages(&self, face: &Face) -> (Vec<String>, Vec<String>) {
+        let Some(asked) = &self.languages else {
+            return (Vec::new(), Vec::new());
+        };
+        let languages: Vec<_> = asked.iter().map(|(_, language)| *language).collect();
+        let verdicts = judge_languages(face, Some(&languages));
+        let (kept, lost): (Vec<_>, Vec<_>) = verdicts.into_iter().partition(|v| v.writes);
+        let tags = |verdicts: Vec<crate::describe::LanguageVerdict>| {
+            verdicts.into_iter().map(|verdict| verdict.tag).collect()
+        };
+        (tags(kept), tags(lost))
+    }
+
+    fn gained(&self, face: &Face) -> Vec<char> {
+        let mut gained: Vec<char> = self
+            .fitting
+            .characters()
+            .into_iter()
+            .filter(|c| !self.web.maps(*c) && face.maps(*c))
+            .collect();
+        gained.sort_unstable();
+        gained
+    }
+}
+
+/// To three decimals.
+fn round(ratio: f64) -> f64 {
+    (ratio * 1000.0).round() / 1000.0
+}

@@ -1,0 +1,236 @@
+//! The plain installed families behind everything of our own: for platforms
+//! without a stand-in, and for scripts, signs and emoji that no font of the stack
+//! has.
+
+use std::collections::BTreeMap;
+
+use super::Note;
+use super::extras::Extra;
+use super::request::BuildRequest;
+use super::result::{Entry, EntryKind, StandIn};
+use crate::font::{Class, Face};
+use crate::lattice::{Fit, fit};
+use crate::layout::Shaper;
+use crate::need::{ClusterNeed, Group};
+use crate::platform::{Device, Family};
+
+/// Collects families, each once, with the platforms that each serves.
+#[derive(Default)]
+struct Families {
+    entries: Vec<Entry>,
+}
+
+impl Families {
+    fn add(&mut self, family: &str, platform: Option<&str>, why: &str) {
+        let known = self
+            .entries
+            .iter_mut()
+            .find(|entry| entry.family.eq_ignore_ascii_case(family));
+        let entry = match known {
+            Some(entry) => entry,
+            None => {
+                self.entries.push(Entry {
+                    family: family.to_owned(),
+                    kind: EntryKind::Local,
+                    why: why.to_owned(),
+                    platforms: Vec::new(),
+                });
+                self.entries.last_mut().expect("one was just put in")
+            }
+        };
+        if let Some(platform) = platform.filter(|p| !entry.platforms.iter().any(|own| own == p)) {
+            entry.platforms.push(platform.to_owned());
+        }
+    }
+}
+
+/// The installed families, in order.
+pub fn installed(
+    request: &BuildRequest<'_>,
+    class: Class,
+    stand_ins: &[StandIn],
+    extras: &[&Extra<'_>],
+    notes: &mut Vec<Note>,
+) -> Vec<Entry> {
+    let mut families = Families::default();
+    for stand_in in stand_ins {
+        for over in &stand_in.over {
+            let why = "as it is, where its stand-in does not work";
+            families.add(over, None, why);
+            for device in request.devices {
+                if device.family(over).is_some() {
+                    families.add(over, Some(&device.platform().title), why);
+                }
+            }
+        }
+    }
+    for device in request.devices {
+        let served = stand_ins.iter().any(|stand_in| {
+            let over = stand_in.over.iter();
+            over.into_iter().any(|name| device.family(name).is_some())
+        });
+        let plain = class.generic().and_then(|generic| device.generic(generic));
+        if let Some(family) = plain.filter(|family| !served && family.class == class) {
+            families.add(
+                &family.name,
+                Some(&device.platform().title),
+                "closest in class there, known by name only",
+            );
+        }
+    }
+    for (group, clusters) in lacked(request, extras) {
+        add_for_group(
+            request,
+            &mut families,
+            &group,
+            &clusters,
+            class,
+            extras,
+            notes,
+        );
+    }
+    families.entries
+}
+
+/// Clusters of the texts that neither the web font nor a sign font shows, by
+/// group, most frequent first.
+fn lacked<'n>(
+    request: &BuildRequest<'n>,
+    extras: &[&Extra<'_>],
+) -> Vec<(Group, Vec<&'n ClusterNeed>)> {
+    let web = request.web[0].faces[0];
+    let mut shaper = Shaper::new(web);
+    let mut groups: BTreeMap<&Group, Vec<&ClusterNeed>> = BTreeMap::new();
+    for cluster in &request.need.clusters {
+        let first = cluster.text.chars().next().map_or(0, u32::from);
+        let signed = extras
+            .iter()
+            .any(|extra| extra.font.scaled_by.is_empty() && extra.font.range.contains(first));
+        if !signed && fit(web, &mut shaper, &cluster.text) != Fit::Whole {
+            groups.entry(&cluster.group).or_default().push(cluster);
+        }
+    }
+    let mut groups: Vec<(Group, Vec<&ClusterNeed>)> = groups
+        .into_iter()
+        .map(|(group, clusters)| (group.clone(), clusters))
+        .collect();
+    let count = |clusters: &[&ClusterNeed]| clusters.iter().map(|c| c.count).sum::<u64>();
+    groups.sort_by_key(|(_, clusters)| std::cmp::Reverse(count(clusters)));
+    groups
+}
+
+fn add_for_group(
+    request: &BuildRequest<'_>,
+    families: &mut Families,
+    group: &Group,
+    clusters: &[&ClusterNeed],
+    class: Class,
+    extras: &[&Extra<'_>],
+    notes: &mut Vec<Note>,
+) {
+    let by_web = extras.iter().find(|extra| shows_all(extra.face, clusters));
+    let (mut bare, mut remote) = (Vec::new(), Vec::new());
+    for device in request.devices {
+        let title = device.platform().title.as_str();
+        let already = families.entries.iter().any(|entry| {
+            let family = device.family(&entry.family);
+            family.is_some_and(|family| serves(device, family, group, clusters))
+        });
+        if already {
+            continue;
+        }
+        match best(device, group, clusters, class) {
+            Some(family) => {
+                let why = format!("for {}", group_in_words(group));
+                families.add(&family.name, Some(title), &why);
+            }
+            None if by_web.is_some() => remote.push(title),
+            None => bare.push(title),
+        }
+    }
+    let example: Vec<char> = clusters
+        .iter()
+        .filter_map(|c| c.text.chars().next())
+        .collect();
+    let example = super::extras::characters(&example[..example.len().min(2)]);
+    let total: u64 = clusters.iter().map(|cluster| cluster.count).sum();
+    if !bare.is_empty() || (request.devices.is_empty() && by_web.is_none()) {
+        let place = if bare.is_empty() {
+            "no font of the stack".to_owned()
+        } else {
+            format!("on {} nothing that is known", bare.join(", "))
+        };
+        notes.push(Note::finding(
+            "unserved",
+            format!(
+                "{place} shows {} ({total} in the texts, such as {example}); what the browser \
+                 finds will show; add a font for it",
+                group_in_words(group)
+            ),
+        ));
+    }
+    if let (Some(extra), false) = (by_web, remote.is_empty()) {
+        notes.push(Note::remark(
+            "remote-only",
+            format!(
+                "on {} only {} shows {}, so until it has loaded, or where it does not, what the \
+                 browser finds will show",
+                remote.join(", "),
+                extra.font.family,
+                group_in_words(group)
+            ),
+        ));
+    }
+}
+
+fn group_in_words(group: &Group) -> String {
+    match group {
+        Group::Script(name) => name.clone(),
+        other => other.label().to_lowercase(),
+    }
+}
+
+/// Whether the face shows every one of `clusters`.
+fn shows_all(face: &Face, clusters: &[&ClusterNeed]) -> bool {
+    let mut shaper = Shaper::new(face);
+    let mut all = clusters.iter();
+    all.all(|cluster| fit(face, &mut shaper, &cluster.text) == Fit::Whole)
+}
+
+/// Whether `family` is made for the group, or known to show it.
+fn serves(device: &Device<'_>, family: &Family, group: &Group, clusters: &[&ClusterNeed]) -> bool {
+    let measured = family
+        .faces
+        .iter()
+        .find_map(|face| device.face(family, face));
+    match (measured, group) {
+        (Some(face), _) => shows_all(&face, clusters),
+        (None, Group::Script(script)) => family.scripts.contains(script),
+        (None, _) => false,
+    }
+}
+
+/// The family of `device` for a group: measured to show it before made for it, of
+/// the web font's class before others.
+fn best<'d>(
+    device: &Device<'d>,
+    group: &Group,
+    clusters: &[&ClusterNeed],
+    class: Class,
+) -> Option<&'d Family> {
+    if *group == Group::Emoji
+        && let Some(family) = device.generic("emoji")
+    {
+        return Some(family);
+    }
+    let families = device.platform().families.iter();
+    families
+        .filter(|family| serves(device, family, group, clusters))
+        .min_by_key(|family| {
+            let made_for = match group {
+                Group::Script(script) => family.scripts.contains(script),
+                _ => family.class == Class::Symbol,
+            };
+            (!made_for, family.class != class)
+        })
+}

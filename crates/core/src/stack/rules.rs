@@ -1,0 +1,247 @@
+//! The style sheet of stacks: `@font-face` rules, custom properties, classes.
+
+use super::result::{Built, EntryKind, ExtraFont, StandIn, StandInFace, WebFont};
+use crate::font::Slope;
+use crate::style::{FontFaceRule, Property, SourceRef, StyleSheet};
+
+/// The parts of a style sheet.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Sheets {
+    heading: Vec<String>,
+    rules: Vec<FontFaceRule>,
+    properties: Vec<Property>,
+    classes: Vec<(String, Vec<(String, String)>)>,
+}
+
+impl Sheets {
+    /// Rules and custom properties in one sheet.
+    pub fn whole(&self) -> String {
+        self.sheet(true, true, false).to_css()
+    }
+
+    /// Rules, custom properties and classes apart, each a sheet.
+    pub fn apart(&self) -> [String; 3] {
+        [
+            self.sheet(true, false, false).to_css(),
+            self.sheet(false, true, false).to_css(),
+            self.sheet(false, false, true).to_css(),
+        ]
+    }
+
+    fn sheet(&self, rules: bool, properties: bool, classes: bool) -> StyleSheet {
+        StyleSheet {
+            heading: self.heading.clone(),
+            rules: if rules {
+                self.rules.clone()
+            } else {
+                Vec::new()
+            },
+            properties: if properties {
+                self.properties.clone()
+            } else {
+                Vec::new()
+            },
+            classes: if classes {
+                self.classes.clone()
+            } else {
+                Vec::new()
+            },
+        }
+    }
+}
+
+/// The style sheet of `stacks`; rules that several have stand there once.
+pub fn sheets(stacks: &[Built], display: &str, comments: bool) -> Sheets {
+    let mut rules: Vec<FontFaceRule> = Vec::new();
+    for built in stacks {
+        for rule in font_faces(built, display, comments) {
+            if !rules.contains(&rule) {
+                rules.push(rule);
+            }
+        }
+    }
+    let names: Vec<&str> = stacks
+        .iter()
+        .map(|built| built.web.family.as_str())
+        .collect();
+    let mut families: Vec<&str> = Vec::new();
+    for name in names {
+        if !families.contains(&name) {
+            families.push(name);
+        }
+    }
+    let mut heading = vec![format!(
+        "Made by tidy-lattice: {} and what stands in for it.",
+        families.join(", ")
+    )];
+    for built in stacks {
+        heading.push(format!(
+            "{}: font-family: var({}), widths fitted on {}.",
+            built.role,
+            built.custom_property,
+            built.sample.label()
+        ));
+    }
+    Sheets {
+        heading,
+        rules,
+        properties: stacks
+            .iter()
+            .map(|built| Property {
+                comment: if comments { reasons(built) } else { Vec::new() },
+                name: built.custom_property.clone(),
+                value: built.font_family.clone(),
+            })
+            .collect(),
+        classes: stacks
+            .iter()
+            .map(|built| {
+                let value = format!("var({})", built.custom_property);
+                (
+                    built.class_name.clone(),
+                    vec![("font-family".to_owned(), value)],
+                )
+            })
+            .collect(),
+    }
+}
+
+/// Why each entry of the stack is there, a line each.
+fn reasons(built: &Built) -> Vec<String> {
+    let mut lines = vec![format!("{}, in order:", built.role)];
+    lines.extend(built.stack.iter().map(|entry| {
+        let on = if entry.platforms.is_empty() {
+            String::new()
+        } else {
+            format!(" ({})", entry.platforms.join(", "))
+        };
+        format!("- {}: {}{on}", entry.family, entry.why)
+    }));
+    lines
+}
+
+/// The `@font-face` rules of a stack, in order.
+pub fn font_faces(built: &Built, display: &str, comments: bool) -> Vec<FontFaceRule> {
+    let in_use = |kind: EntryKind, family: &str| {
+        let mut entries = built.stack.iter();
+        entries.any(|entry| entry.kind == kind && entry.family == family)
+    };
+    let mut rules = Vec::new();
+    for sign in built
+        .signs
+        .iter()
+        .filter(|sign| in_use(EntryKind::Sign, &sign.family))
+    {
+        rules.push(extra(sign, display));
+    }
+    for web in &built.web.faces {
+        rules.push(web_rule(&built.web.family, web, display));
+    }
+    for stand_in in &built.stand_ins {
+        for face in &stand_in.faces {
+            rules.extend(stand_in_rules(stand_in, face));
+        }
+    }
+    for script in built
+        .scripts
+        .iter()
+        .filter(|s| in_use(EntryKind::Script, &s.family))
+    {
+        rules.push(extra(script, display));
+    }
+    if !comments {
+        for rule in &mut rules {
+            rule.comment.clear();
+        }
+    }
+    rules
+}
+
+fn web_rule(family: &str, web: &WebFont, display: &str) -> FontFaceRule {
+    FontFaceRule {
+        comment: if web.pinned.is_some() {
+            "The web font, pinned: it states its own line metrics, so that browsers round it and its stand-ins alike.".to_owned()
+        } else {
+            "The web font.".to_owned()
+        },
+        family: family.to_owned(),
+        sources: vec![SourceRef::Url {
+            url: web.url.clone(),
+            format: web.format.clone(),
+        }],
+        weight: web.weight,
+        stretch: web.stretch,
+        style: web.face.slope.css(),
+        display: Some(display.to_owned()),
+        unicode_range: None,
+        size_adjust: None,
+        overrides: web.pinned,
+    }
+}
+
+/// One rule a slice; the one without a range first, as later rules win.
+fn stand_in_rules(stand_in: &StandIn, face: &StandInFace) -> Vec<FontFaceRule> {
+    let sliced = face.width.slices.len();
+    let slices = face.width.slices.iter().enumerate();
+    slices
+        .map(|(index, slice)| FontFaceRule {
+            comment: if index == 0 {
+                format!(
+                    "{}{}: words differ by {:.1} % on average ({:.1} % without){}.",
+                    face.face.names.label(),
+                    if face.slope == Slope::Normal {
+                        " in its place"
+                    } else {
+                        " for the italic"
+                    },
+                    face.width.after.word_mean,
+                    face.width.before.word_mean,
+                    if sliced > 1 {
+                        format!(", in {sliced} slices of letters")
+                    } else {
+                        String::new()
+                    }
+                )
+            } else {
+                String::new()
+            },
+            family: stand_in.family.clone(),
+            sources: face.local.iter().cloned().map(SourceRef::Local).collect(),
+            weight: (face.weight, face.weight),
+            stretch: None,
+            style: face.slope.css(),
+            display: None,
+            unicode_range: slice.range.clone(),
+            size_adjust: Some(slice.size_adjust),
+            overrides: face.lines.get(index).map(|lines| lines.overrides),
+        })
+        .collect()
+}
+
+fn extra(font: &ExtraFont, display: &str) -> FontFaceRule {
+    let size_adjust = Some(font.size_adjust).filter(|size| *size != 100.0);
+    let scaled = if font.scaled_by.is_empty() {
+        String::new()
+    } else {
+        format!(", {}", font.scaled_by)
+    };
+    FontFaceRule {
+        comment: format!(
+            "{} for {}{scaled}.",
+            font.face.names.label(),
+            font.serves.join(", ").to_lowercase()
+        ),
+        family: font.family.clone(),
+        sources: vec![SourceRef::Url {
+            url: font.url.clone(),
+            format: font.format.clone(),
+        }],
+        weight: (1.0, 1000.0),
+        stretch: None,
+        style: "normal",
+        display: Some(display.to_owned()),
+        unicode_range: Some(font.range.clone()),
+        size_adjust,
+        overrides: font.lines.as_ref().map(|lines| lines.overrides),
+    }
+}

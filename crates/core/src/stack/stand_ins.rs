@@ -1,0 +1,325 @@
+//! Which local families stand in, in what order, and how each face is fitted.
+
+use std::collections::BTreeMap;
+
+use super::request::{BuildRequest, LocalFamily};
+use super::result::{StackFace, StandIn, StandInFace};
+use super::{Note, WithoutOverrides};
+use crate::font::{Face, Slope};
+use crate::layout::firefox::Design;
+use crate::rank::{Candidate, Ranked, Ranking, Weights};
+use crate::standin::{FitOptions, Fitting};
+use crate::style::matching::{Asked, AskedSlope, FaceTraits, matching};
+use crate::style::read::{FaceStyle, Range};
+
+/// The `size-adjust` that a stand-in may have, in %; fonts for text are within
+/// 50 and 200, and a damaged one could ask for nothing or for thousands.
+const SIZE_ADJUSTS: std::ops::RangeInclusive<f64> = 10.0..=1000.0;
+
+/// The room that Firefox needs in a line above the em, in em: half a pixel at
+/// 8 px.
+const EM_ROOM: f64 = 0.07;
+
+/// A stand-in before its lines are fitted.
+pub struct Fitted {
+    /// The result, without lines.
+    pub stand_in: StandIn,
+    /// What Firefox takes from the local faces of each of its faces, several
+    /// where equal metrics come with different tables.
+    pub designs: Vec<Vec<Design>>,
+}
+
+/// A local family that is used.
+struct Chosen<'r, 'a> {
+    family: &'r LocalFamily<'a>,
+    rank: Ranked,
+}
+
+/// The web font's faces that stand-ins are fitted to: which file, and the face.
+pub fn web_faces<'a>(request: &BuildRequest<'a>) -> Vec<(usize, &'a Face)> {
+    let files = request.web.iter().enumerate();
+    files
+        .flat_map(|(index, source)| source.faces.iter().map(move |face| (index, *face)))
+        .collect()
+}
+
+/// Chooses, orders and fits the local families.
+pub fn stand_ins(
+    request: &BuildRequest<'_>,
+    ranked: Vec<(&LocalFamily<'_>, Ranked)>,
+    fittings: &[Fitting<'_>],
+    notes: &mut Vec<Note>,
+) -> Vec<Fitted> {
+    let faces = web_faces(request);
+    let chosen = choose(request, ranked, notes);
+    let mut fitted: Vec<Fitted> = Vec::new();
+    for chosen in chosen {
+        let Some(new) = fit_family(request, chosen, &faces, fittings, notes) else {
+            continue;
+        };
+        let same = fitted.iter_mut().find(|known| {
+            let pairs = known.stand_in.faces.iter().zip(&new.stand_in.faces);
+            known.stand_in.faces.len() == new.stand_in.faces.len()
+                && pairs.into_iter().all(|(a, b)| a.width == b.width)
+        });
+        match same {
+            Some(known) => join(known, new),
+            None => fitted.push(new),
+        }
+    }
+    name_families(request, &mut fitted);
+    fitted
+}
+
+/// The local families, measured against the web font; those that cannot stand in
+/// are noted and left out.
+pub fn rank_families<'r, 'a>(
+    request: &'r BuildRequest<'a>,
+    fitting: &Fitting<'_>,
+    notes: &mut Vec<Note>,
+) -> Vec<(&'r LocalFamily<'a>, Ranked)> {
+    let web = web_faces(request)[0].1;
+    let ranking = Ranking::new(web, fitting, None, Weights::default());
+    let mut ranked = Vec::new();
+    for family in &request.locals {
+        let Some(face) = pick(family, web) else {
+            continue;
+        };
+        let measured = ranking.measure(&Candidate {
+            face,
+            platforms: family.platforms.clone(),
+        });
+        if measured.widths.is_none() {
+            notes.push(Note::finding(
+                "nothing-in-common",
+                format!(
+                    "{} and {} have no whole word of {} in common whose width is known, so {0} \
+                     cannot stand in; leave it out, or give text that both can show",
+                    face.names().label(),
+                    web.names().label(),
+                    request.sample_kind.label()
+                ),
+            ));
+            continue;
+        }
+        ranked.push((family, measured));
+    }
+    ranked
+}
+
+/// The families that are used, in order.
+fn choose<'r, 'a>(
+    request: &BuildRequest<'_>,
+    mut ranked: Vec<(&'r LocalFamily<'a>, Ranked)>,
+    notes: &mut Vec<Note>,
+) -> Vec<Chosen<'r, 'a>> {
+    if request.keep_order {
+        let chosen = ranked
+            .into_iter()
+            .map(|(family, rank)| Chosen { family, rank });
+        return chosen.collect();
+    }
+    ranked.sort_by(|(a, x), (b, y)| {
+        (x.rejected.cmp(&y.rejected))
+            .then(y.score.total_cmp(&x.score))
+            .then_with(|| a.name.cmp(&b.name))
+    });
+    // The order is one for all platforms, so each gets the first that it has.
+    let mut served: BTreeMap<&str, &str> = BTreeMap::new();
+    let mut kept = Vec::new();
+    for (family, measured) in ranked {
+        let new: Vec<&String> = family
+            .platforms
+            .iter()
+            .filter(|platform| !served.contains_key(platform.as_str()))
+            .collect();
+        if new.is_empty() {
+            continue;
+        }
+        if measured.rejected {
+            notes.push(Note::remark(
+                "no-close-fallback",
+                format!(
+                    "{} has nothing close to {}: {} is the best it has, though {}",
+                    list(&new),
+                    request.family,
+                    family.name,
+                    measured.reason
+                ),
+            ));
+        }
+        for platform in new {
+            served.insert(platform, &family.name);
+        }
+        kept.push(Chosen {
+            family,
+            rank: measured,
+        });
+    }
+    kept
+}
+
+fn list(names: &[&String]) -> String {
+    names
+        .iter()
+        .map(|name| name.as_str())
+        .collect::<Vec<_>>()
+        .join(", ")
+}
+
+/// The face of `family` that a text in `web` would show (CSS Fonts 4, §5.2).
+fn pick<'a>(family: &LocalFamily<'a>, web: &Face) -> Option<&'a Face> {
+    let traits: Vec<FaceTraits> = family.faces.iter().map(|face| traits_of(face)).collect();
+    let asked = Asked {
+        weight: web.weight(),
+        stretch: web.width(),
+        slope: match web.slope() {
+            Slope::Normal => AskedSlope::Normal,
+            Slope::Italic => AskedSlope::Italic,
+            Slope::Oblique => AskedSlope::Oblique(14.0),
+        },
+    };
+    matching(&traits, asked)
+        .first()
+        .map(|place| family.faces[*place])
+}
+
+fn traits_of(face: &Face) -> FaceTraits {
+    FaceTraits {
+        weight: Range::only(face.weight()),
+        stretch: Range::only(face.width()),
+        style: match face.slope() {
+            Slope::Normal => FaceStyle::Normal,
+            Slope::Italic => FaceStyle::Italic,
+            Slope::Oblique => FaceStyle::Oblique {
+                angles: Range::only(14.0),
+            },
+        },
+    }
+}
+
+fn fit_family(
+    request: &BuildRequest<'_>,
+    Chosen { family, rank }: Chosen<'_, '_>,
+    faces: &[(usize, &Face)],
+    fittings: &[Fitting<'_>],
+    notes: &mut Vec<Note>,
+) -> Option<Fitted> {
+    let (mut made, mut designs) = (Vec::new(), Vec::new());
+    for ((web, web_face), fitting) in faces.iter().zip(fittings) {
+        let Some(face) = pick(family, web_face) else {
+            continue;
+        };
+        let local = local_names(face);
+        if local.is_empty() {
+            notes.push(Note::finding(
+                "nameless",
+                format!(
+                    "{} has neither a full nor a PostScript name, so local() cannot find it; of a \
+                     variable font pick a named position",
+                    face.names().label()
+                ),
+            ));
+            continue;
+        }
+        let Some(width) = fitting.fit(face, &options(request, web_face)) else {
+            continue;
+        };
+        if !SIZE_ADJUSTS.contains(&width.mean_size_adjust()) {
+            notes.push(Note::finding(
+                "too-different",
+                format!(
+                    "{} would have to be resized to {:.2} % to set text as wide as {}; leave it \
+                     out, or check that both files are what they should be",
+                    face.names().label(),
+                    width.mean_size_adjust(),
+                    web_face.names().label()
+                ),
+            ));
+            continue;
+        }
+        let without_overrides =
+            WithoutOverrides::of(&web_face.line(), &face.line(), width.mean_size_adjust());
+        made.push(StandInFace {
+            web: *web,
+            weight: web_face.weight(),
+            slope: web_face.slope(),
+            local,
+            face: StackFace::of(face),
+            width,
+            lines: Vec::new(),
+            without_overrides,
+        });
+        designs.push(vec![Design::of(face)]);
+    }
+    (!made.is_empty()).then(|| Fitted {
+        stand_in: StandIn {
+            family: String::new(),
+            over: vec![family.name.clone()],
+            platforms: family.platforms.clone(),
+            rank,
+            faces: made,
+        },
+        designs,
+    })
+}
+
+/// How the stand-ins of `web` are fitted.
+fn options(request: &BuildRequest<'_>, web: &Face) -> FitOptions {
+    let line = web.line();
+    let room = line.ascent + line.descent + line.line_gap + request.taller / 100.0 - EM_ROOM;
+    FitOptions {
+        most_factor: request.pin.then_some(room),
+        ..request.fit.clone()
+    }
+}
+
+/// Adds families of the same metrics to those that are known.
+fn join(known: &mut Fitted, new: Fitted) {
+    let add = |list: &mut Vec<String>, more: Vec<String>| {
+        for name in more {
+            if !list.contains(&name) {
+                list.push(name);
+            }
+        }
+    };
+    add(&mut known.stand_in.over, new.stand_in.over);
+    add(&mut known.stand_in.platforms, new.stand_in.platforms);
+    let faces = known.stand_in.faces.iter_mut().zip(new.stand_in.faces);
+    for (index, (face, other)) in faces.enumerate() {
+        add(&mut face.local, other.local);
+        for design in &new.designs[index] {
+            if !known.designs[index].contains(design) {
+                known.designs[index].push(*design);
+            }
+        }
+    }
+}
+
+/// `"<web family> via <local family>"`; a name that two would have takes a number.
+fn name_families(request: &BuildRequest<'_>, fitted: &mut [Fitted]) {
+    let mut taken: Vec<String> = Vec::new();
+    for Fitted { stand_in, .. } in fitted {
+        let stem = format!("{} via {}", request.family, stand_in.over[0]);
+        let mut name = stem.clone();
+        let mut number = 2;
+        while taken.contains(&name) {
+            name = format!("{stem} {number}");
+            number += 1;
+        }
+        taken.push(name.clone());
+        stand_in.family = name;
+    }
+}
+
+/// What `local()` can match: the full and the PostScript name.
+fn local_names(face: &Face) -> Vec<String> {
+    let names = face.names();
+    let mut local: Vec<String> = Vec::new();
+    for name in [&names.full, &names.postscript].into_iter().flatten() {
+        if !local.contains(name) {
+            local.push(name.clone());
+        }
+    }
+    local
+}
