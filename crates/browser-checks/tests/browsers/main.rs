@@ -1,5 +1,6 @@
 //! tidy-lattice's models against real browsers and Debian's fonts.
 
+mod breaks;
 mod cards;
 mod coverage;
 mod line_heights;

@@ -57,13 +57,7 @@ pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
     } else {
         args.widths.clone()
     };
-    let measures: Vec<f64> = args
-        .sizes
-        .iter()
-        .filter(|size| **size > 0.0)
-        .flat_map(|size| widths.iter().map(|width| width / f64::from(*size)))
-        .collect();
-    let fitting = Fitting::new(&web, &sample, &measures);
+    let fitting = Fitting::new(&web, &sample, &args.sizes, &widths);
     let ranking = Ranking::new(&web, &fitting, languages.as_deref(), weights.clone());
     let progress = Progress::start("Measuring candidates", opened.len());
     let measured = opened

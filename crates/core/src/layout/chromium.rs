@@ -58,6 +58,18 @@ pub fn used_size(size: f32, size_adjust: f64) -> f32 {
     (size * factor * 100.0).floor() / 100.0
 }
 
+/// The size in px that the glyphs of a face with descriptors are set at: the used
+/// size, cut once more to 1/64 px. Widths follow from it, so they move in steps of
+/// a tenth of a per cent at 16 px.
+pub fn glyph_size(size: f32, size_adjust: f64) -> f64 {
+    let used = if size_adjust == 100.0 {
+        size
+    } else {
+        used_size(size, size_adjust)
+    };
+    (f64::from(used) * 64.0).floor() / 64.0
+}
+
 /// One part of [`stated_line`]: an override in % of a used size in px.
 pub fn stated_part(used_size: f32, percent: f64) -> i32 {
     ((percent / 100.0) as f32 * used_size).round() as i32

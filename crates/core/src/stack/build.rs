@@ -1,7 +1,5 @@
 //! Builds a stack.
 
-use std::collections::BTreeSet;
-
 use super::extras::{self, Extra};
 use super::installed::installed;
 use super::notes::notes;
@@ -17,9 +15,6 @@ use crate::layout::firefox::Design;
 use crate::need::Need;
 use crate::standin::{Fitting, LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
 use crate::style::{class_name, custom_property, family_list};
-
-/// Columns are tried at no more widths than this, in em.
-const MOST_MEASURES: usize = 93;
 
 /// A line of text is between these high, in em, or its metrics are damaged.
 const LINES: std::ops::RangeInclusive<f64> = 0.5..=4.0;
@@ -46,10 +41,9 @@ pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built,
     let shared = shared.unwrap_or(request.need);
     let mut found = Vec::new();
     check_web_font(request, main, &mut found);
-    let measures = measures(request);
     let fittings: Vec<Fitting<'_>> = web_faces(request)
         .iter()
-        .map(|(_, face)| Fitting::new(face, request.sample, &measures))
+        .map(|(_, face)| Fitting::new(face, request.sample, &request.sizes, &request.widths))
         .collect();
     let words_lacked = fittings[0].words() - fittings[0].words_in_web_font();
     let (mut fitted, plain) = if fittings[0].words_in_web_font() == 0 {
@@ -133,19 +127,6 @@ fn main_face<'a>(request: &BuildRequest<'a>) -> Option<&'a Face> {
         let off = |face: &Face| (face.weight() - 400.0).abs();
         off(a).total_cmp(&off(b))
     })
-}
-
-/// Widths of columns in em, at every size in use.
-fn measures(request: &BuildRequest<'_>) -> Vec<f64> {
-    let mut hundredths = BTreeSet::new();
-    for size in request.sizes.iter().filter(|size| **size > 0.0) {
-        for width in &request.widths {
-            hundredths.insert((width / f64::from(*size) * 100.0).round() as i64);
-        }
-    }
-    let all: Vec<f64> = hundredths.into_iter().map(|em| em as f64 / 100.0).collect();
-    let step = all.len().div_ceil(MOST_MEASURES).max(1);
-    all.into_iter().step_by(step).collect()
 }
 
 fn check_web_font(request: &BuildRequest<'_>, main: &Face, notes: &mut Vec<Note>) {

@@ -4,10 +4,10 @@
 use serde::Serialize;
 
 use super::sample::TextSample;
+use crate::layout::chromium;
 
-/// Boxes are laid out in 1/64 px; a line that is over by less still fits. In em
-/// at 16 px.
-const SLACK: f64 = 1.0 / 64.0 / 16.0;
+/// Boxes are laid out in 1/64 px; a line that is over by less still fits.
+const SLACK: f64 = 1.0 / 64.0;
 
 /// The most layouts (paragraphs times widths) that are looked at.
 const MOST_LAYOUTS: usize = 60_000;
@@ -56,25 +56,31 @@ pub struct Layouts {
     pieces: usize,
     /// Whether each of them has a space at its end.
     spaced: Vec<bool>,
+    /// The sizes, in px.
+    sizes: Vec<f32>,
     layouts: Vec<Layout>,
     lines: Vec<(u32, u32)>,
 }
 
-/// A paragraph at one width; its lines are a stretch of [`Layouts::lines`].
+/// A paragraph at one size and width; its lines are a stretch of
+/// [`Layouts::lines`].
 struct Layout {
+    size: usize,
+    /// The width of the column, in em.
     measure: f64,
     lines: std::ops::Range<usize>,
 }
 
 impl Layouts {
-    /// Lays the paragraphs of `sample` out in the web font at `measures`, widths
-    /// of lines in em.
-    pub fn new(sample: &TextSample, web: &PieceWidths, measures: &[f64]) -> Self {
+    /// Lays the paragraphs of `sample` out in the web font at every size in columns
+    /// of every width, both in px.
+    pub fn new(sample: &TextSample, web: &PieceWidths, sizes: &[f32], widths: &[f64]) -> Self {
         let pieces: Vec<bool> = sample.pieces().map(|(piece, _)| piece.spaced).collect();
         let mut layouts = Layouts {
             order: Vec::new(),
             pieces: pieces.len(),
             spaced: Vec::new(),
+            sizes: sizes.iter().copied().filter(|size| *size > 0.0).collect(),
             layouts: Vec::new(),
             lines: Vec::new(),
         };
@@ -87,25 +93,36 @@ impl Layouts {
             paragraphs.push(start..layouts.order.len());
         }
         let ends = layouts.ends(web);
-        for measure in measures {
-            for paragraph in &paragraphs {
-                if layouts.layouts.len() >= MOST_LAYOUTS || paragraph.is_empty() {
-                    continue;
-                }
+        let columns: Vec<(usize, f64)> = (0..layouts.sizes.len())
+            .flat_map(|size| widths.iter().map(move |width| (size, *width)))
+            .collect();
+        // Where there are too many, columns are left out evenly.
+        let most = (MOST_LAYOUTS / paragraphs.len().max(1)).max(1);
+        let step = columns.len().div_ceil(most).max(1);
+        for (size, width) in columns.into_iter().step_by(step) {
+            let px = chromium::glyph_size(layouts.sizes[size], 100.0);
+            let measure = (width + SLACK) / px;
+            for paragraph in paragraphs.iter().filter(|paragraph| !paragraph.is_empty()) {
                 let first = layouts.lines.len();
                 let mut start = paragraph.start;
                 while start < paragraph.end {
-                    let end = layouts.fill(&ends, web.space, start, paragraph.end, *measure);
+                    let end = layouts.fill(&ends, web.space, start, paragraph.end, measure);
                     layouts.lines.push((start as u32, end as u32));
                     start = end;
                 }
                 layouts.layouts.push(Layout {
-                    measure: *measure,
+                    size,
+                    measure,
                     lines: first..layouts.lines.len(),
                 });
             }
         }
         layouts
+    }
+
+    /// The sizes, in px.
+    pub fn sizes(&self) -> &[f32] {
+        &self.sizes
     }
 
     /// Whether there is running text.
@@ -156,7 +173,7 @@ impl Layouts {
     /// Whether the pieces from `start` to before `end` fit in one line.
     fn fits(&self, ends: &[f64], space: f64, start: usize, end: usize, measure: f64) -> bool {
         let hanging = if self.spaced[end - 1] { space } else { 0.0 };
-        ends[end] - ends[start] - hanging <= measure + SLACK
+        ends[end] - ends[start] - hanging <= measure
     }
 
     /// Where the line that starts at `start` ends.
@@ -168,24 +185,26 @@ impl Layouts {
         end
     }
 
-    /// How many layouts have any line that `widths` break elsewhere.
-    pub fn differing(&self, widths: &PieceWidths) -> u64 {
-        let ends = self.ends(widths);
+    /// How many layouts have any line that `widths`, one for each size, break
+    /// elsewhere.
+    pub fn differing(&self, widths: &[PieceWidths]) -> u64 {
+        let ends: Vec<Vec<f64>> = widths.iter().map(|widths| self.ends(widths)).collect();
         let differs = |layout: &&Layout| {
+            let (ends, space) = (&ends[layout.size], widths[layout.size].space);
             let lines = &self.lines[layout.lines.clone()];
             let last = lines.last().map_or(0, |line| line.1);
             lines.iter().any(|(start, end)| {
                 let (from, to) = (*start as usize, *end as usize);
-                let fits = |to| self.fits(&ends, widths.space, from, to, layout.measure);
+                let fits = |to| self.fits(ends, space, from, to, layout.measure);
                 (to > from + 1 && !fits(to)) || (*end < last && fits(to + 1))
             })
         };
         self.layouts.iter().filter(differs).count() as u64
     }
 
-    /// All that differs with `widths`.
-    pub fn compare(&self, widths: &PieceWidths) -> BreakCount {
-        let ends = self.ends(widths);
+    /// All that differs with `widths`, one for each size.
+    pub fn compare(&self, widths: &[PieceWidths]) -> BreakCount {
+        let ends: Vec<Vec<f64>> = widths.iter().map(|widths| self.ends(widths)).collect();
         let mut count = BreakCount::default();
         for layout in &self.layouts {
             let lines = &self.lines[layout.lines.clone()];
@@ -193,7 +212,8 @@ impl Layouts {
             let mut other = Vec::with_capacity(lines.len());
             let mut start = first;
             while start < last {
-                let end = self.fill(&ends, widths.space, start, last, layout.measure);
+                let (ends, space) = (&ends[layout.size], widths[layout.size].space);
+                let end = self.fill(ends, space, start, last, layout.measure);
                 other.push((start as u32, end as u32));
                 start = end;
             }

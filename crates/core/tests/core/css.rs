@@ -51,13 +51,16 @@ fn nothing_from_a_font_escapes_its_place() {
             comment: evil.to_owned(),
             family: evil.to_owned(),
             sources: vec![SourceRef::Local(evil.to_owned())],
-            weight: 400.0,
+            weight: (400.0, 400.0),
+            stretch: None,
+            unicode_range: None,
             style: "normal",
             display: None,
             size_adjust: Some(100.0),
             overrides: None,
         }],
         properties: Vec::new(),
+        classes: Vec::new(),
     };
     let css = sheet.to_css();
     assert_eq!(

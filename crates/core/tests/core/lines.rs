@@ -50,6 +50,8 @@ fn request(web: LineMetrics, size_adjusts: &[f64]) -> LineRequest {
                 design: PLAIN,
             })
             .collect(),
+        beside: Vec::new(),
+        taller: 0.0,
         sizes: vec![16.0, 21.25],
         pin: true,
     }

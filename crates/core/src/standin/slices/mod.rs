@@ -24,7 +24,7 @@ use serde::Serialize;
 use self::gram::Gram;
 use self::polish::Polish;
 use self::search::{Assignment, Search};
-use self::solve::Looks;
+use self::solve::{BySlice, Looks};
 pub use self::solve::MOST_SLICES;
 use self::terms::Terms;
 use super::breaks::{BreakCount, Layouts, PieceWidths};
@@ -32,6 +32,7 @@ use super::ruler::Ruler;
 use super::sample::TextSample;
 use super::width::{Deviation, deviation};
 use crate::font::{CharacterSet, Face};
+use crate::layout::chromium;
 
 /// How far the factor of a slice may be from that of all text: a third.
 const FARTHEST: f64 = 1.0 / 3.0;
@@ -161,8 +162,14 @@ pub struct Fitting<'a> {
 }
 
 impl<'a> Fitting<'a> {
-    /// Measures `sample` in `web`; `measures` are widths of columns in em.
-    pub fn new(web: &'a Face, sample: &'a TextSample, measures: &[f64]) -> Self {
+    /// Measures `sample` in `web`, its lines at `sizes` in columns of `columns`, both
+    /// in px.
+    pub fn new(
+        web: &'a Face,
+        sample: &'a TextSample,
+        sizes: &[f32],
+        columns: &[f64],
+    ) -> Self {
         let mut ruler = Ruler::new(web);
         let mut widths = PieceWidths {
             whole: Vec::new(),
@@ -177,7 +184,7 @@ impl<'a> Fitting<'a> {
                 piece.text.chars().count() as f64 * 0.5 + f64::from(u8::from(piece.spaced)) * 0.25
             }));
         }
-        let layouts = Layouts::new(sample, &widths, measures);
+        let layouts = Layouts::new(sample, &widths, sizes, columns);
         Fitting {
             web,
             sample,
@@ -317,33 +324,45 @@ impl FaceFit<'_, '_> {
     fn sliced_with(&mut self, slices: usize, looks: Looks, polish: bool) -> WidthsOfStandIn {
         let search = Search::new(&self.terms, &self.gram, looks);
         let (mut assignment, solution) = search.run(slices, polish);
-        let mut factors = solution.factors;
+        let sizes = self.fitting.layouts.sizes();
+        let mut factors = solution.factors.map(|factor| meant(sizes, factor));
         if polish && self.options.minimise == Minimise::Lines && !self.fitting.layouts.is_empty() {
             let (terms, layouts) = (&self.terms, &self.fitting.layouts);
             let mut polish = Polish::new(terms, layouts, &self.fitting.widths, looks.bounds);
-            (assignment, factors) = polish.run(&search, assignment, factors);
+            (assignment, factors) = polish.run(&search, assignment, solution.factors);
         }
         self.measured(&assignment, &factors[..slices])
     }
 
     /// The fit with these slices, every width measured as it will be shaped.
     fn measured(&mut self, assignment: &Assignment, factors: &[f64]) -> WidthsOfStandIn {
-        let factors: Vec<f64> = factors
-            .iter()
-            .map(|f| (f * 10_000.0).round() / 10_000.0)
-            .collect();
+        let sizes = self.fitting.layouts.sizes();
+        let stated: Vec<f64> = factors.iter().map(|factor| stated(*factor)).collect();
+        let factors: Vec<f64> = stated.iter().map(|size| size / 100.0).collect();
         let shares = self.shares(assignment);
         let base = base_slice(&self.terms, assignment, &shares);
         let slice_of = self.all_characters(assignment, &factors, base);
-        let mut widths = self.fitting.widths.clone();
         let space = usize::from(assignment.slice_of[self.terms.space]);
-        widths.space = self.terms.space_width * factors[space];
+        // What browsers make of the factors, at each size and on the mean.
+        let at_sizes: Vec<Vec<f64>> = sizes
+            .iter()
+            .map(|size| stated.iter().map(|stated| effective(*size, *stated)).collect())
+            .collect();
+        let usual = |slice: usize| match at_sizes.len() {
+            0 => factors[slice],
+            sizes => at_sizes.iter().map(|at| at[slice]).sum::<f64>() / sizes as f64,
+        };
+        let usual: Vec<f64> = (0..factors.len()).map(usual).collect();
+        let mut widths = vec![self.fitting.widths.clone(); sizes.len()];
+        for (widths, at) in widths.iter_mut().zip(&at_sizes) {
+            widths.space = self.terms.space_width * at[space];
+        }
         let mut pairs = Vec::with_capacity(self.terms.rows.len());
-        let (mut words, mut shown_in_both) = (0, vec![false; widths.whole.len()]);
+        let mut words = 0;
         let pieces: Vec<_> = self.fitting.sample.pieces().collect();
         for row in &self.terms.rows {
             let piece = pieces[row.piece].0;
-            let width = sliced_width(
+            let own = width_by_slice(
                 &mut self.ruler,
                 &piece.in_context(),
                 piece.before.len(),
@@ -355,17 +374,20 @@ impl FaceFit<'_, '_> {
                         _ => base,
                     }
                 },
-                &factors,
             );
-            widths.whole[row.piece] = width;
-            shown_in_both[row.piece] = true;
-            pairs.push((row.web, width, row.count as u64));
+            let total = |factors: &[f64]| -> f64 {
+                factors.iter().zip(own).map(|(factor, own)| factor * own).sum()
+            };
+            for (widths, at) in widths.iter_mut().zip(&at_sizes) {
+                widths.whole[row.piece] = total(at);
+            }
+            pairs.push((row.web, total(&usual), row.count as u64));
             words += row.count as u64;
         }
         let layouts = &self.fitting.layouts;
         let mut slices: Vec<Slice> = (0..factors.len())
             .map(|slice| Slice {
-                size_adjust: (factors[slice] * 10_000.0).round() / 100.0,
+                size_adjust: stated[slice],
                 range: (slice != base).then(|| {
                     let own = slice_of.iter().filter(|(_, of)| **of == slice);
                     CharacterSet::of(own.map(|(character, _)| u32::from(*character)))
@@ -452,6 +474,15 @@ fn base_slice(terms: &Terms, assignment: &Assignment, shares: &[f64]) -> usize {
         .unwrap_or(0)
 }
 
+/// Blocks of letters that other texts of the same script may have: Basic Latin to
+/// Latin Extended-A, Greek, Cyrillic, Armenian, Georgian. More would make lists long.
+const UNSEEN: [std::ops::RangeInclusive<u32>; 4] = [
+    0x20..=0x17f,
+    0x370..=0x3ff,
+    0x400..=0x45f,
+    0x531..=0x10ff,
+];
+
 /// Letters that are not in the text, of its scripts, that both faces have.
 fn unseen(terms: &Terms, web: &Face, local: &Face) -> Vec<char> {
     use icu_properties::CodePointMapData;
@@ -462,6 +493,7 @@ fn unseen(terms: &Terms, web: &Face, local: &Face) -> Vec<char> {
         .characters()
         .iter()
         .filter_map(char::from_u32)
+        .filter(|c| UNSEEN.iter().any(|range| range.contains(&u32::from(*c))))
         .filter(|c| !terms.group_of.contains_key(c) && terms::may_slice(*c) && local.maps(*c))
         .filter(|c| used.contains(&scripts.get(*c)))
         .collect();
@@ -469,16 +501,15 @@ fn unseen(terms: &Terms, web: &Face, local: &Face) -> Vec<char> {
     found
 }
 
-/// The width of `text` but for its first `context` bytes, each run of a slice
-/// shaped by itself at its own factor.
-fn sliced_width(
+/// The width of `text` but for its first `context` bytes in the local face at its
+/// own size, by slice; each run of a slice is shaped by itself.
+fn width_by_slice(
     ruler: &mut Ruler<'_>,
     text: &str,
     context: usize,
     slice_of: impl Fn(&str) -> usize,
-    factors: &[f64],
-) -> f64 {
-    let mut width = 0.0;
+) -> BySlice {
+    let mut widths = [0.0; MOST_SLICES];
     let mut run: Option<(usize, usize)> = None;
     let mut start = 0;
     let mut ends: Vec<usize> = GraphemeClusterSegmenter::new()
@@ -492,7 +523,7 @@ fn sliced_width(
             (Some((of, _)), Some(slice)) if of == slice => {}
             (before, slice) => {
                 if let Some((of, from)) = before {
-                    width += factors[of] * ruler.width(&text[from..start]);
+                    widths[of] += ruler.width(&text[from..start]);
                 }
                 run = slice.map(|slice| (slice, start));
             }
@@ -500,7 +531,35 @@ fn sliced_width(
         start = end.min(text.len());
     }
     let before = &text[..context];
-    width - factors[slice_of(before)] * ruler.width(before)
+    widths[slice_of(before)] -= ruler.width(before);
+    widths
+}
+
+/// A factor as `size-adjust` states it, in % to two decimals.
+fn stated(factor: f64) -> f64 {
+    (factor * 10_000.0).round() / 100.0
+}
+
+/// What `size-adjust` in % comes to at a size in px: browsers cut sizes.
+fn effective(size: f32, stated: f64) -> f64 {
+    chromium::glyph_size(size, stated) / chromium::glyph_size(size, 100.0)
+}
+
+/// The factor to state so that what it comes to at `sizes` is nearest to `factor`.
+fn meant(sizes: &[f32], factor: f64) -> f64 {
+    /// Sizes are cut by less than 0.026 px: 0.33 % at 8 px.
+    const STEPS: u32 = 33;
+    if sizes.is_empty() || factor <= 0.0 {
+        return factor;
+    }
+    let off = |tried: f64| -> f64 {
+        let off = sizes.iter().map(|size| effective(*size, stated(tried)) - factor);
+        (off.sum::<f64>() / sizes.len() as f64).abs()
+    };
+    (0..=STEPS)
+        .map(|step| factor + f64::from(step) / 10_000.0)
+        .min_by(|a, b| off(*a).total_cmp(&off(*b)))
+        .unwrap_or(factor)
 }
 
 fn spread(terms: &Terms, assignment: &Assignment, factors: &[f64]) -> f64 {

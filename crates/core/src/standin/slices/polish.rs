@@ -3,6 +3,7 @@
 use super::search::{Assignment, Search};
 use super::solve::{BySlice, MOST_SLICES};
 use super::terms::{Row, Terms};
+use super::{effective, meant, stated};
 use crate::standin::breaks::{Layouts, PieceWidths};
 
 /// How many times lines are laid out at most, for factors and for letters.
@@ -16,8 +17,8 @@ pub struct Polish<'t> {
     terms: &'t Terms,
     layouts: &'t Layouts,
     bounds: (f64, f64),
-    /// Widths of all pieces; those of the terms follow what is tried.
-    widths: PieceWidths,
+    /// Widths of all pieces at each size; those of the terms follow what is tried.
+    widths: Vec<PieceWidths>,
 }
 
 /// How good a way is: layouts that differ, then the square of word errors.
@@ -36,7 +37,7 @@ impl<'t> Polish<'t> {
             terms,
             layouts,
             bounds,
-            widths: base.clone(),
+            widths: vec![base.clone(); layouts.sizes().len()],
         }
     }
 
@@ -47,6 +48,9 @@ impl<'t> Polish<'t> {
         mut assignment: Assignment,
         factors: BySlice,
     ) -> (Assignment, BySlice) {
+        // Sizes are cut, never rounded up, so they start a little larger.
+        let sizes = self.layouts.sizes();
+        let factors = factors.map(|factor| meant(sizes, factor));
         let mut best = self.factors(&assignment, factors, MOST_TRIES.0);
         let slices = assignment.slices;
         if slices == 1 {
@@ -67,6 +71,8 @@ impl<'t> Polish<'t> {
                     tries += 1;
                     assignment.slice_of[*group] = slice;
                     let solved = search.solve_moved(&state, *group, slice).factors;
+                    let sizes = self.layouts.sizes();
+                    let solved = solved.map(|factor| meant(sizes, factor));
                     let found = self.score(&self.by_slice(&assignment), &assignment, &solved);
                     if found < best.1 {
                         search.commit(&mut state, *group, slice);
@@ -90,14 +96,17 @@ impl<'t> Polish<'t> {
 
     fn score(&mut self, rows: &[BySlice], assignment: &Assignment, factors: &BySlice) -> Score {
         let mut cost = 0.0;
-        for (row, x) in self.terms.rows.iter().zip(rows) {
-            let products = factors.iter().zip(x).take(assignment.slices);
-            let width: f64 = products.map(|(factor, x)| factor * x).sum();
-            self.widths.whole[row.piece] = width;
-            cost += row.count * (width - row.web) * (width - row.web);
-        }
         let space = usize::from(assignment.slice_of[self.terms.space]);
-        self.widths.space = factors[space] * self.terms.space_width;
+        for (size, widths) in self.layouts.sizes().iter().zip(&mut self.widths) {
+            let factors = factors.map(|factor| effective(*size, stated(factor)));
+            for (row, x) in self.terms.rows.iter().zip(rows) {
+                let products = factors.iter().zip(x).take(assignment.slices);
+                let width: f64 = products.map(|(factor, x)| factor * x).sum();
+                widths.whole[row.piece] = width;
+                cost += row.count * (width - row.web) * (width - row.web);
+            }
+            widths.space = factors[space] * self.terms.space_width;
+        }
         (self.layouts.differing(&self.widths), cost)
     }
 

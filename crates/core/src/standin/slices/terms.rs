@@ -80,11 +80,18 @@ pub fn may_slice(character: char) -> bool {
     let script = CodePointMapData::<Script>::new().get(character);
     let category = CodePointMapData::<GeneralCategory>::new().get(character);
     SLICED.contains(&script)
-        && (script != Script::Common || u32::from(character) < 0x2100)
+        && (script != Script::Common || is_of_alphabets(character))
         && !matches!(
             category,
             GeneralCategory::Format | GeneralCategory::Control | GeneralCategory::Unassigned
         )
+}
+
+/// Whether a character that scripts share is one of those beside alphabets: ASCII,
+/// Latin-1, modifiers, General Punctuation, currency. Others, as the Arabic tatweel
+/// and ideographic punctuation, join or stand with letters that are not sliced.
+fn is_of_alphabets(character: char) -> bool {
+    matches!(u32::from(character), 0..=0x2ff | 0x2000..=0x20cf)
 }
 
 /// The letter that decides about the slice of `character`: accented letters go
