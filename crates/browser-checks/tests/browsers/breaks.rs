@@ -7,7 +7,7 @@ use serde::Deserialize;
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::standin::BreakCount;
 
-use crate::pairs::{PAIRS, FAMILY, Wish, long_text, stack, stand_in, style_of, widths};
+use crate::pairs::{FAMILY, PAIRS, Wish, long_text, stack, stand_in, style_of, widths};
 
 /// The size of the text, in px.
 const SIZE: f32 = 16.0;
@@ -60,9 +60,20 @@ fn lines_break_where_the_core_says() {
             let (family, face) = stand_in(&built).expect("a stand-in");
             let local = face.face.names.family.clone();
             let web = fonts::web_face(&fonts::named(pair.0));
-            let families = if index == 0 { vec![local.as_str(), family] } else { vec![family] };
-            let counted =
-                count(&browser, &server, &built.css, &style_of(&web), &families, &text, &widths);
+            let families = if index == 0 {
+                vec![local.as_str(), family]
+            } else {
+                vec![family]
+            };
+            let counted = count(
+                &browser,
+                &server,
+                &built.css,
+                &style_of(&web),
+                &families,
+                &text,
+                &widths,
+            );
             if index == 0 {
                 let plain = face.width.breaks_before.expect("running text");
                 compare(pair.1, &counted[0], plain, &mut faults);

@@ -134,7 +134,11 @@ pub fn stand_in(built: &Built) -> Option<(&str, &StandInFace)> {
 
 /// Declarations that pick the face of `font`, as the rules state it.
 pub fn style_of(font: &Face) -> String {
-    format!("font-weight: {}; font-style: {}", font.weight(), font.slope().css())
+    format!(
+        "font-weight: {}; font-style: {}",
+        font.weight(),
+        font.slope().css()
+    )
 }
 
 /// Names of `count` pairs of Latin fonts, picked from all that are installed;

@@ -63,51 +63,76 @@ fn stand_ins_keep_pages_where_they_are() {
         println!("{:<27} {:<28}{row}", pair.0, pair.1);
     }
     let [plain, one, six] = means;
-    println!("mean over the pairs: {plain:.4} as it is, {one:.4} with one factor, {six:.4} with six slices");
+    println!(
+        "mean over the pairs: {plain:.4} as it is, {one:.4} with one factor, {six:.4} with six slices"
+    );
     if one > BARS.0 || six > BARS.1 || plain < BARS.2 {
-        faults.push(format!("{plain:.4}, {one:.4} and {six:.4} against {BARS:?}"));
+        faults.push(format!(
+            "{plain:.4}, {one:.4} and {six:.4} against {BARS:?}"
+        ));
     }
     assert!(faults.is_empty(), "{}", faults.join("\n"));
 }
 
 /// Every paragraph of one line keeps its height to the pixel.
 fn check_single_lines(pair: Pair<'_>, pages: &[Page], faults: &mut Vec<String>) {
+    let mut checked = 0;
     for page in pages {
         let line = page.after.iter().copied().fold(f64::INFINITY, f64::min);
         let both = page.before.iter().zip(&page.after);
         let singles: Vec<_> = both.filter(|(_, after)| **after < 1.5 * line).collect();
-        assert!(singles.len() >= 3, "there are paragraphs of one line");
+        checked += singles.len();
         for (before, after) in singles {
             if before != after && *before < 1.5 * line {
-                faults.push(format!("{pair:?}: one line of {before} px became {after} px"));
+                faults.push(format!(
+                    "{pair:?}: one line of {before} px became {after} px"
+                ));
             }
         }
     }
+    assert!(
+        checked >= 2 * pages.len(),
+        "there are paragraphs of one line"
+    );
 }
 
 fn changed(page: &Page) -> usize {
-    page.before.iter().zip(&page.after).filter(|(before, after)| before != after).count()
+    page.before
+        .iter()
+        .zip(&page.after)
+        .filter(|(before, after)| before != after)
+        .count()
 }
 
-/// Opens a page for every size, width and line height, each in a frame as large as
-/// the window, lets the web font arrive late in all, and measures.
+/// Opens a page for every size, width and line height, each in a frame of 800 by
+/// 800 px, lets the web font arrive late in all, and measures.
 fn pages(browser: &Browser, server: &Server, pair: Pair<'_>, slices: Option<usize>) -> Vec<Page> {
-    let built = stack(server, pair, "/held", &Wish {
-        text: PARAGRAPHS,
-        sizes: &SIZES,
-        widths: &WIDTHS,
-        slices: slices.unwrap_or(1),
-        pin: true,
-    });
+    let built = stack(
+        server,
+        pair,
+        "/held",
+        &Wish {
+            text: PARAGRAPHS,
+            sizes: &SIZES,
+            widths: &WIDTHS,
+            slices: slices.unwrap_or(1),
+            pin: true,
+        },
+    );
     let (family, face) = stand_in(&built).expect("a stand-in");
-    let family = if slices.is_some() { family } else { &face.face.names.family };
+    let family = if slices.is_some() {
+        family
+    } else {
+        &face.face.names.family
+    };
     let style = style_of(&fonts::web_face(&fonts::named(pair.0)));
     let mut paragraphs = String::new();
-    for paragraph in PARAGRAPHS.trim().split("\n\n") {
+    // Twice, so that the window is full at every size.
+    for paragraph in PARAGRAPHS.trim().split("\n\n").cycle().take(24) {
         let _ = writeln!(paragraphs, "<p>{paragraph}</p>");
     }
     let mut frames = String::new();
-    for (index, (line_height, size, width)) in settings().enumerate() {
+    for (line_height, size, width) in settings() {
         let page = format!(
             "<!doctype html><style>{}
              body {{ margin: 0; font: {size}px/{line_height} \"{FAMILY}\", \"{family}\", sans-serif;
@@ -123,13 +148,13 @@ fn pages(browser: &Browser, server: &Server, pair: Pair<'_>, slices: Option<usiz
              </script>",
             built.css
         );
-        let path = format!("/frame/{index}");
-        server.put(&path, "text/html; charset=utf-8", page);
-        let _ = writeln!(frames, "<iframe src='{path}'></iframe>");
+        // Fonts that are held back would hold the connections for other frames, too.
+        let page = page.replace('&', "&amp;").replace('\'', "&#39;");
+        let _ = writeln!(frames, "<iframe srcdoc='{page}'></iframe>");
     }
     let page = format!(
         "<!doctype html><style>body {{ margin: 0 }} iframe {{ position: absolute; top: 0; left: 0;
-         width: 1280px; height: 800px; border: 0 }}</style>{frames}"
+         width: 800px; height: 800px; border: 0 }}</style>{frames}"
     );
     server.put("/frames", "text/html; charset=utf-8", page);
     let held = server.hold();
@@ -138,14 +163,14 @@ fn pages(browser: &Browser, server: &Server, pair: Pair<'_>, slices: Option<usiz
     // a first paint) is over.
     std::thread::sleep(Duration::from_millis(1_200));
     let (loading, before): (bool, Vec<Vec<f64>>) = browser.run(
-        "const all = [...frames];
+        "const all = Array.from({length: frames.length}, (_, i) => frames[i]);
          return [all.every(f => [...f.document.fonts][0].status == 'loading'),
                  all.map(f => f.heights())];",
     );
     assert!(loading, "the web font is held back");
     held.let_go();
     let (loaded, shifts, after): (bool, Vec<f64>, Vec<Vec<f64>>) = browser.run(
-        "const all = [...frames];
+        "const all = Array.from({length: frames.length}, (_, i) => frames[i]);
          await Promise.all(all.map(f => f.document.fonts.ready));
          for (let frame = 0; frame < 5; frame++) await new Promise(requestAnimationFrame);
          await new Promise(done => setTimeout(done, 300));
@@ -166,7 +191,9 @@ fn pages(browser: &Browser, server: &Server, pair: Pair<'_>, slices: Option<usiz
 fn settings() -> impl Iterator<Item = (&'static str, f32, f64)> {
     LINE_HEIGHTS.into_iter().flat_map(|line_height| {
         SIZES.into_iter().flat_map(move |size| {
-            WIDTHS.into_iter().map(move |width| (line_height, size, width))
+            WIDTHS
+                .into_iter()
+                .map(move |width| (line_height, size, width))
         })
     })
 }

@@ -12,7 +12,9 @@ use tidy_lattice_core::layout::{Overrides, Shaper, chromium};
 use tidy_lattice_core::stack::Built;
 use tidy_lattice_core::standin::half_pixel_sizes;
 
-use crate::pairs::{FAMILY, PAIRS, PARAGRAPHS, Pair, Wish, random_pairs, stack, stand_in, style_of};
+use crate::pairs::{
+    FAMILY, PAIRS, PARAGRAPHS, Pair, Wish, random_pairs, stack, stand_in, style_of,
+};
 
 /// The sizes that the stacks are built for, in px.
 const SIZES: [f32; 5] = [14.0, 16.0, 18.0, 24.0, 32.0];
@@ -64,7 +66,11 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
     println!("{engine:?}: half-pixel sizes from 8 to 96 px at which lines or baselines differ");
     for pair in PAIRS {
         let mut row = String::new();
-        let ways = [("one", 1, true), ("six slices", 6, true), ("one, not pinned", 1, false)];
+        let ways = [
+            ("one", 1, true),
+            ("six slices", 6, true),
+            ("one, not pinned", 1, false),
+        ];
         for (index, (name, slices, pin)) in ways.into_iter().enumerate() {
             let built = stack(&server, pair, "/fonts", &wish(slices, pin));
             let measured = measure(&browser, engine, &server, pair, &built);
@@ -80,10 +86,17 @@ fn lines_of_stand_ins_are_equal(#[case] engine: Engine) {
             let listed = listed(engine, &built);
             let unlisted: Vec<_> = off.iter().filter(|size| !listed.contains(size)).collect();
             if !unlisted.is_empty() {
-                faults.push(format!("{pair:?} {name}: off, but not listed: {unlisted:?}"));
+                faults.push(format!(
+                    "{pair:?} {name}: off, but not listed: {unlisted:?}"
+                ));
+            }
+            // The URW fonts are installed as OpenType and as Type 1; Firefox takes
+            // the latter for local(), which has no kerning.
+            let type1 = engine == Engine::Firefox && pair.1.starts_with("Nimbus");
+            if slices == 1 && !type1 {
+                check_widths(pair, &built, &measured, &mut faults);
             }
             if slices == 1 {
-                check_widths(pair, &built, &measured, &mut faults);
                 check_lines(engine, pair, &built, &measured, &mut faults);
             }
         }
@@ -140,7 +153,9 @@ fn listed(engine: Engine, built: &Built) -> Vec<f32> {
     let (_, face) = stand_in(built).expect("a stand-in");
     let lines = face.lines.iter();
     match engine {
-        Engine::Chromium => lines.flat_map(|lines| lines.off_in_chromium.clone()).collect(),
+        Engine::Chromium => lines
+            .flat_map(|lines| lines.off_in_chromium.clone())
+            .collect(),
         Engine::Firefox => lines
             .flat_map(|lines| lines.off_in_firefox.clone().expect("a pinned rule"))
             .collect(),

@@ -235,20 +235,23 @@ impl Reader<'_> {
                 names.join(", ")
             )));
         }
-        let pages = gather(&CoverArgs::of_project(project.path(crate::project::NAME)))?.pages;
-        let wanted = project.role.iter().filter(|(name, role)| {
-            !role.web.is_empty() && self.args.role.as_ref().is_none_or(|asked| asked == *name)
-        });
-        let roles: Vec<RoleParts> = wanted
-            .map(|(name, role)| self.role(project, name, role, &pages))
-            .collect::<Result<_, _>>()?;
-        if roles.is_empty() {
+        if project.role.values().all(|role| role.web.is_empty()) {
             return Err(CliError::Usage(format!(
                 "{}: no role has a web font; add web = [\"fonts/Brand.woff2\"] to one",
                 project.path(crate::project::NAME).display()
             )));
         }
-        Ok(roles)
+        let pages = if project.content.is_empty() {
+            Vec::new()
+        } else {
+            gather(&CoverArgs::of_project(project.path(crate::project::NAME)))?.pages
+        };
+        let wanted = project.role.iter().filter(|(name, role)| {
+            !role.web.is_empty() && self.args.role.as_ref().is_none_or(|asked| asked == *name)
+        });
+        wanted
+            .map(|(name, role)| self.role(project, name, role, &pages))
+            .collect()
     }
 
     fn role(

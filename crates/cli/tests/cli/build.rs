@@ -2,6 +2,10 @@
 
 use crate::workshop::Workshop;
 
+fn demo(path: &str) -> &'static [u8] {
+    tidy_lattice_demo::file(path).expect("a demo font")
+}
+
 const BUILD: &str = "build --web sans.ttf --local quaydesk.ttf --local pebbleroom.ttf";
 
 #[test]
@@ -16,7 +20,7 @@ fn css_goes_to_standard_output_and_the_report_beside_it() {
     );
     assert!(run.out.contains("local(\"QuaydeskUI-Regular\")"));
     assert!(run.out.contains(
-        "\"Skerrymark Sans\", \"Skerrymark Sans via Quaydesk UI\", \"Skerrymark Sans via Pebbleroom\", sans-serif;"
+        "\"Skerrymark Sans\", \"Skerrymark Sans via Quaydesk UI\", \"Skerrymark Sans via Pebbleroom\", \"Quaydesk UI\", \"Pebbleroom\", sans-serif;"
     ));
     assert!(run.err.contains("177 of 177"), "{}", run.err);
 }
@@ -27,21 +31,28 @@ fn json_says_the_same_as_the_css() {
     let json = workshop
         .run(&format!("{BUILD} --json --size 16,20.5 --language pl"))
         .json();
-    assert_eq!(json["schema"], "tidy-lattice/build/1");
-    assert_eq!(json["sizes"], serde_json::json!([16.0, 20.5]));
-    assert_eq!(json["sample"]["language"], "pl");
-    let stand_in = &json["stand_ins"][0];
+    assert_eq!(json["schema"], "tidy-lattice/build/2");
+    let stack = &json["stacks"][0];
+    assert_eq!(stack["sizes"], serde_json::json!([16.0, 20.5]));
+    assert_eq!(stack["sample"]["language"], "pl");
+    let face = &stack["stand_ins"][0]["faces"][0];
     let css = json["css"].as_str().expect("css");
     for (descriptor, value) in [
-        ("size-adjust", &stand_in["width"]["size_adjust"]),
-        ("ascent-override", &stand_in["lines"]["overrides"]["ascent"]),
+        ("size-adjust", &face["width"]["slices"][0]["size_adjust"]),
+        ("ascent-override", &face["lines"][0]["overrides"]["ascent"]),
     ] {
         assert!(
             css.contains(&format!("{descriptor}: {value}%;")),
             "{descriptor} {value}"
         );
     }
-    assert_eq!(json["stack"].as_array().map(Vec::len), Some(4));
+    assert_eq!(stack["stack"].as_array().map(Vec::len), Some(6));
+    assert_eq!(stack["stack"][1]["kind"], "stand-in");
+}
+
+fn size_adjust(json: &serde_json::Value) -> f64 {
+    let slice = &json["stacks"][0]["stand_ins"][0]["faces"][0]["width"]["slices"][0];
+    slice["size_adjust"].as_f64().expect("a number")
 }
 
 #[test]
@@ -50,12 +61,12 @@ fn the_users_text_is_fitted_and_pins_can_be_left_out() {
     workshop.write("en.txt", "mammoth womb gnome");
     let own = workshop.run(&format!("{BUILD} --json en.txt")).json();
     let sample = workshop.run(&format!("{BUILD} --json")).json();
-    let adjust = |json: &serde_json::Value| json["stand_ins"][0]["width"]["size_adjust"].clone();
-    assert_ne!(adjust(&own), adjust(&sample));
-    assert_eq!(own["sample"]["sources"][0], "en.txt");
-    let unpinned = workshop.run(&format!("{BUILD} --json --no-pin"));
-    assert!(unpinned.json()["web"]["pinned"].is_null());
-    assert!(unpinned.json()["stand_ins"][0]["lines"]["off_in_firefox"].is_null());
+    assert_ne!(size_adjust(&own), size_adjust(&sample));
+    assert_eq!(own["stacks"][0]["sample"]["sources"][0], "en.txt");
+    let unpinned = workshop.run(&format!("{BUILD} --json --no-pin")).json();
+    let stack = &unpinned["stacks"][0];
+    assert!(stack["web"]["faces"][0]["pinned"].is_null());
+    assert!(stack["stand_ins"][0]["faces"][0]["lines"][0]["off_in_firefox"].is_null());
 }
 
 #[test]
@@ -75,16 +86,167 @@ fn options_reach_the_sheet() {
         "https://fonts.example/a.woff2",
         "--display",
         "optional",
+        "--no-comments",
     ];
     let run = workshop.run_with(arguments, "");
     for part in [
         r#"font-family: "Tern \"Brand\"";"#,
-        r#""Tern \"Brand\" via Quaydesk UI", system-ui;"#,
+        r#""Tern \"Brand\" via Quaydesk UI", "Quaydesk UI", system-ui;"#,
         "url(\"https://fonts.example/a.woff2\")",
         "font-display: optional;",
     ] {
         assert!(run.out.contains(part), "{part}: {}", run.out);
     }
+    assert_eq!(
+        run.out.matches("/*").count(),
+        1,
+        "the heading alone: {}",
+        run.out
+    );
+    let aim = workshop.run(&format!("{BUILD} --aim brand-first"));
+    assert!(aim.out.contains("font-display: block;"));
+}
+
+#[test]
+fn slices_signs_and_scripts_come_from_flags() {
+    let workshop = Workshop::new();
+    workshop.write("lantern.ttf", demo("fonts/Lanternsign.ttf"));
+    workshop.write("en.txt", "The ferry → leaves the pier at noon; паром Ψαρά.");
+    let command = format!("{BUILD} --slices 3 --sign lantern.ttf --script text.ttf en.txt");
+    let run = workshop.run(&command);
+    assert!(
+        run.out
+            .contains("\"Skerrymark Sans signs of Lanternsign\", \"Skerrymark Sans\"")
+    );
+    assert!(run.out.contains("unicode-range: U+2192;"));
+    assert!(run.out.contains("\"Skerrymark Sans with Skerrymark Text\""));
+    assert_eq!(
+        run.out.matches("local(\"QuaydeskUI-Regular\")").count(),
+        3,
+        "{}",
+        run.out
+    );
+    assert!(run.err.contains("3 slices"), "{}", run.err);
+    let ampersand = workshop.run_with(
+        [
+            "build",
+            "-w",
+            "sans.ttf",
+            "-l",
+            "quaydesk.ttf",
+            "--sign",
+            "text.ttf=&",
+        ],
+        "",
+    );
+    assert!(
+        ampersand.out.contains("unicode-range: U+26;"),
+        "{}",
+        ampersand.out
+    );
+}
+
+#[test]
+fn platforms_give_their_closest_families() {
+    let workshop = Workshop::new();
+    let json = workshop
+        .run("build --web sans.ttf --platform windows,android --json")
+        .json();
+    let stack = &json["stacks"][0];
+    let platforms: Vec<&str> = stack["stand_ins"]
+        .as_array()
+        .expect("stand-ins")
+        .iter()
+        .flat_map(|stand_in| stand_in["platforms"].as_array().expect("platforms"))
+        .filter_map(|platform| platform.as_str())
+        .collect();
+    assert!(
+        platforms.contains(&"Windows") && platforms.contains(&"Android"),
+        "{platforms:?}"
+    );
+    let css = json["css"].as_str().expect("css");
+    assert!(css.contains("local(\"Roboto\")"), "{css}");
+}
+
+#[test]
+fn results_come_in_other_forms() {
+    let workshop = Workshop::new();
+    let tokens = workshop
+        .run(&format!("{BUILD} --as tokens --role Brand"))
+        .json();
+    assert_eq!(tokens["font"]["Brand"]["family"]["$type"], "fontFamily");
+    let app = workshop.run(&format!("{BUILD} --as app")).json();
+    assert_eq!(app["schema"], "tidy-lattice/app/1");
+    assert_eq!(app["stacks"][0]["fonts"][1]["kind"], "stand-in");
+    let plain = workshop.run(&format!("{BUILD} --as plain"));
+    assert!(
+        plain
+            .out
+            .contains("font-family: \"Quaydesk UI\", \"Pebbleroom\", sans-serif;"),
+        "{}",
+        plain.out
+    );
+    std::fs::create_dir(workshop.path("css")).expect("a folder");
+    assert_eq!(workshop.run(&format!("{BUILD} --apart css")).status, 0);
+    assert!(
+        workshop
+            .read("css/rules.css")
+            .contains("url(\"../sans.ttf\")")
+    );
+    assert!(workshop.read("css/properties.css").contains(":root"));
+    assert!(
+        workshop
+            .read("css/classes.css")
+            .contains(".font-skerrymark-sans")
+    );
+    let picture = workshop.run(&format!("{BUILD} --picture stand-in.svg"));
+    assert_eq!(picture.status, 0, "{}", picture.err);
+    assert!(workshop.read("stand-in.svg").starts_with("<svg"));
+}
+
+#[test]
+fn a_project_builds_the_stacks_of_its_roles() {
+    let workshop = Workshop::new();
+    workshop.write(
+        "texts.txt",
+        "The ferry leaves the pier at noon.\n\nTickets → kiosk.",
+    );
+    workshop.write(
+        "tidy-lattice.toml",
+        "platforms = [\"windows\"]\n\
+         [[content]]\nfiles = [\"texts.txt\"]\nrole = \"notices\"\n\
+         [role.notices]\nweb = [\"sans.ttf\"]\nsizes = [16, 24]\nwidths = [320]\n\
+         [role.titles]\nweb = [\"sans.ttf\"]\nsize = 40\n\
+         [build]\noutput = \"stacks.css\"\naim = \"no-late-change\"\nslices = 2\n",
+    );
+    let run = workshop.run("build");
+    assert!(
+        run.out.contains("Written to stacks.css"),
+        "{} {}",
+        run.out,
+        run.err
+    );
+    let css = workshop.read("stacks.css");
+    assert!(css.contains("--notices-stack:") && css.contains("--titles-stack:"));
+    assert_eq!(
+        css.matches("url(\"sans.ttf\")").count(),
+        1,
+        "roles share their rules: {css}"
+    );
+    assert!(css.contains("font-display: optional;"));
+    assert!(run.err.contains("role titles has no text"), "{}", run.err);
+    workshop
+        .run("build --role menus")
+        .failed(2, &["no role \"menus\"", "notices, titles"]);
+    workshop.write(
+        "tidy-lattice.toml",
+        "[role.a]\nstack = \"serif\"\n[build]\nslices = \"many\"",
+    );
+    workshop
+        .run("build")
+        .failed(3, &["tidy-lattice.toml", "off, auto, or a number"]);
+    workshop.write("tidy-lattice.toml", "[role.a]\nstack = \"serif\"");
+    workshop.run("build").failed(2, &["no role has a web font"]);
 }
 
 #[test]
@@ -189,5 +351,19 @@ fn wrong_usage_is_told_before_any_work() {
     workshop
         .run(&format!("{BUILD} --language tlh"))
         .failed(2, &["there is a sample for ar, cs"]);
-    workshop.run("build --web sans.ttf").failed(2, &["--local"]);
+    workshop
+        .run("build")
+        .failed(2, &["there is no web font", "--web"]);
+    workshop
+        .run(&format!("{BUILD} --slices 13"))
+        .failed(2, &["a number from 1 to 12"]);
+    workshop
+        .run(&format!("{BUILD} --width 1"))
+        .failed(2, &["--width 1"]);
+    workshop
+        .run(&format!("{BUILD} --taller 200"))
+        .failed(2, &["--taller 200"]);
+    workshop
+        .run(&format!("{BUILD} --picture a.gif"))
+        .failed(2, &["SVG or PNG"]);
 }

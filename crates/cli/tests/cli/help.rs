@@ -72,9 +72,10 @@ fn completions_know_the_commands(#[case] shell: &str) {
 #[test]
 fn an_unknown_page_or_command_is_wrong_usage() {
     let workshop = Workshop::new();
-    workshop
-        .run("man covers")
-        .failed(2, &["there is no command covers", "cover, trace, build"]);
+    workshop.run("man covers").failed(
+        2,
+        &["there is no command covers", "cover, trace, rank, build"],
+    );
     workshop.run("covr").failed(2, &["covr"]);
 }
 

@@ -9,6 +9,7 @@ mod describe;
 mod help;
 mod platforms;
 mod project;
+mod rank;
 mod record;
 mod trace;
 mod workshop;

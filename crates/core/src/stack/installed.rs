@@ -155,8 +155,8 @@ fn add_for_group(
     let example = super::extras::characters(&example[..example.len().min(2)]);
     let total: u64 = clusters.iter().map(|cluster| cluster.count).sum();
     if !bare.is_empty() || (request.devices.is_empty() && by_web.is_none()) {
-        let place = if bare.is_empty() {
-            "no font of the stack".to_owned()
+        let place = if bare.len() == request.devices.len() {
+            "no font of the stack, on any platform,".to_owned()
         } else {
             format!("on {} nothing that is known", bare.join(", "))
         };

@@ -53,10 +53,10 @@ pub(super) fn notes(request: &BuildRequest<'_>, built: &Built, main: &Face) -> V
             if let Some(local) = local_face(request, face).filter(|_| seen.insert(name)) {
                 notes.extend(on_card(local));
             }
-            notes.extend(on_looks(request, &web, face));
         }
-        notes.extend(on_engines(built, stand_in));
+        notes.extend(on_looks(request, built, stand_in));
     }
+    notes.extend(on_engines(built));
     for extra in built.signs.iter().chain(&built.scripts) {
         if let Some(lines) = &extra.lines {
             notes.extend(off(request, &built.web.family, &extra.family, lines, ""));
@@ -262,30 +262,35 @@ fn off(
     notes
 }
 
-fn on_looks(request: &BuildRequest<'_>, web: &str, face: &StandInFace) -> Vec<Note> {
-    let local = face.face.names.label();
+/// What is seen of a family although nothing moves.
+fn on_looks(request: &BuildRequest<'_>, built: &Built, stand_in: &StandIn) -> Vec<Note> {
     let mut notes = Vec::new();
-    let (weight, web_weight) = (face.face.weight, face.weight);
-    if (weight - web_weight).abs() >= 100.0 {
+    let local = &stand_in.over[0];
+    let web_of = |face: &StandInFace| built.web.faces[face.web].face.names.label();
+    let named = |differs: &dyn Fn(&StandInFace) -> bool| -> Vec<String> {
+        let faces = stand_in.faces.iter().filter(|face| differs(face));
+        faces.map(web_of).collect()
+    };
+    let heavier = named(&|face| (face.face.weight - face.weight).abs() >= 100.0);
+    if !heavier.is_empty() {
         notes.push(Note::remark(
             "weight-differs",
             format!(
-                "{local} has weight {weight}, {web} has {web_weight}; the text will look darker or \
-                 lighter until the web font arrives, so give the local face of the same weight"
+                "{local} has no face as heavy or as light as {}; such text looks darker or lighter \
+                 until the web font arrives",
+                heavier.join(", ")
             ),
         ));
     }
-    if (face.face.slope == Slope::Normal) != (face.slope == Slope::Normal) {
+    let upright = |slope: Slope| slope == Slope::Normal;
+    let sloped = named(&|face| upright(face.face.slope) != upright(face.slope));
+    if !sloped.is_empty() {
         notes.push(Note::remark(
             "slope-differs",
             format!(
-                "{local} stands in for {web}, which is {}; lines hold, but letters straighten or \
-                 lean when the web font arrives",
-                if face.slope == Slope::Normal {
-                    "upright"
-                } else {
-                    "sloped"
-                }
+                "{local} has no face sloped as {}; lines hold, but letters lean or straighten when \
+                 the web font arrives",
+                sloped.join(", ")
             ),
         ));
     }
@@ -293,21 +298,26 @@ fn on_looks(request: &BuildRequest<'_>, web: &str, face: &StandInFace) -> Vec<No
         face.map(crate::describe::ClassJudgement::of)
             .filter(|class| *class != Class::Unknown)
     };
-    let web_face = request.web[face.web].faces.first().copied();
-    if let (Some(own), Some(local_class)) = (class(web_face), class(local_face(request, face)))
+    let first = stand_in.faces.first();
+    let web_face = request.web[0].faces.first().copied();
+    let local_face = first.and_then(|face| local_face(request, face));
+    if let (Some(own), Some(local_class)) = (class(web_face), class(local_face))
         && own != local_class
     {
         notes.push(Note::remark(
             "class-differs",
             format!(
-                "{local} is {}, {web} is {}; the swap will be seen even where nothing moves",
+                "{local} is {}, {} is {}; the swap will be seen even where nothing moves",
                 local_class.label(),
+                built.web.family,
                 own.label()
             ),
         ));
     }
-    let width = &face.width;
-    if width.words_left_out > 0 {
+    let lacking = stand_in.faces.iter().map(|face| &face.width);
+    if let Some(width) = lacking.max_by_key(|width| width.words_left_out)
+        && width.words_left_out > 0
+    {
         notes.push(Note::remark(
             "words-left-out",
             format!(
@@ -322,33 +332,40 @@ fn on_looks(request: &BuildRequest<'_>, web: &str, face: &StandInFace) -> Vec<No
 }
 
 /// What engines show that honour `size-adjust` and not the line overrides.
-fn on_engines(built: &Built, stand_in: &StandIn) -> Option<Note> {
-    let face = stand_in.faces.first()?;
-    let lines = face.without_overrides?;
-    if (lines.web - lines.stand_in).abs() < 0.005 {
+fn on_engines(built: &Built) -> Option<Note> {
+    let of_families: Vec<String> = built
+        .stand_ins
+        .iter()
+        .filter_map(|stand_in| {
+            let lines = stand_in.faces.first()?.without_overrides?;
+            ((lines.web - lines.stand_in).abs() >= 0.005)
+                .then(|| format!("{:.3} em with {}", lines.stand_in, stand_in.family))
+        })
+        .collect();
+    let first = built.stand_ins.first()?.faces.first()?;
+    let web = built.web.faces[first.web].face.line;
+    let own = web.ascent + web.descent + web.line_gap;
+    if of_families.is_empty() {
         return None;
     }
     let support = super::engine_support();
-    let engines: Vec<&str> = support
+    let engines: Vec<String> = support
         .engines
         .iter()
         .filter(|engine| engine.line_overrides.is_none())
-        .map(|engine| engine.name.as_str())
+        .map(|engine| format!("{} ({})", engine.name, engine.browser))
         .collect();
     Some(Note::remark(
         "line-overrides-ignored",
         format!(
-            "{} ({}, {}) honours size-adjust but no line overrides: where no line-height is stated, \
-             a line of {} is {:.3} em there and one of {} {:.3} em; any stated line-height, such as \
+            "{} honours size-adjust but no line overrides ({}, {}): where no line-height is stated, \
+             a line there is {own:.3} em in the web font and {}; any stated line-height, such as \
              {:.2}, takes the difference away",
             engines.join(", "),
             support.source,
             support.date,
-            stand_in.family,
-            lines.stand_in,
-            built.web.family,
-            lines.web,
-            built.web.faces[face.web].stated_line_height
+            of_families.join(", "),
+            built.web.faces[first.web].stated_line_height
         ),
     ))
 }

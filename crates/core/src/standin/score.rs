@@ -29,11 +29,12 @@ impl Score {
         self.off_named == 0 && self.off_others == 0
     }
 
-    /// Less is better. A jump at a named size is worst, then a lasting change
-    /// there; at other sizes a jump weighs eight lasting changes.
-    pub fn rank(&self) -> (u32, u32, u32) {
-        let others = 8 * self.off_others + self.own_others;
-        (self.off_named, self.own_named, others)
+    /// Less is better. A jump at a named size is worst. Of the rest, a jump at
+    /// another size weighs as much as eight lasting changes there, and a lasting
+    /// change of one px at a named size as much as two such jumps.
+    pub fn rank(&self) -> (u32, u32) {
+        let rest = 8 * self.off_others + 16 * self.own_named + self.own_others;
+        (self.off_named, rest)
     }
 
     /// By rank, then by how little values were moved.

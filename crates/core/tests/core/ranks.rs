@@ -31,20 +31,37 @@ fn the_font_itself_is_closest_and_other_classes_are_rejected() {
         demo("installed/QuaydeskUI-Regular.ttf"),
         face(epaint_default_fonts::HACK_REGULAR),
     );
-    let (italic, signs) = (demo("fonts/SkerrymarkSans-Italic.ttf"), demo("fonts/Lanternsign.ttf"));
-    let order = ranked(&web, &[&mono, &quaydesk, &signs, &italic, &web], Weights::default());
+    let (italic, signs) = (
+        demo("fonts/SkerrymarkSans-Italic.ttf"),
+        demo("fonts/Lanternsign.ttf"),
+    );
+    let order = ranked(
+        &web,
+        &[&mono, &quaydesk, &signs, &italic, &web],
+        Weights::default(),
+    );
     let places: Vec<Option<u32>> = order.iter().map(|ranked| ranked.place).collect();
     assert_eq!(places, [Some(1), Some(2), None, None, None]);
-    assert_eq!((order[0].names.family.as_str(), order[0].score), ("Skerrymark Sans", 100.0));
+    assert_eq!(
+        (order[0].names.family.as_str(), order[0].score),
+        ("Skerrymark Sans", 100.0)
+    );
     assert_eq!(order[0].x_height_ratio, Some(1.0));
     assert_eq!(order[1].names.family, "Quaydesk UI");
-    assert!(order[1].reason.starts_with("behind in"), "{}", order[1].reason);
+    assert!(
+        order[1].reason.starts_with("behind in"),
+        "{}",
+        order[1].reason
+    );
     let reason = |family: &str| {
         let found = order.iter().find(|ranked| ranked.names.label() == family);
         found.expect("a candidate").reason.clone()
     };
     assert_eq!(reason("Hack"), "it is monospace, the web font is sans");
-    assert_eq!(reason("Skerrymark Sans Italic"), "it is sloped, the web font is upright");
+    assert_eq!(
+        reason("Skerrymark Sans Italic"),
+        "it is sloped, the web font is upright"
+    );
     assert!(reason("Lanternsign").contains("no whole word"));
     assert_eq!(order[1].platforms, ["desk"]);
 }
@@ -65,8 +82,14 @@ fn everything_that_counts_is_measured() {
     assert!((fitted - first.x_height_ratio.expect("both") * factor).abs() < 0.002);
     assert!(first.shape.stem.is_some() && first.shape.contrast.is_some());
     assert!(first.languages_kept.contains(&"en".to_owned()));
-    assert!(first.languages_lost.is_empty(), "the web font writes no Ukrainian either");
-    assert!(!first.features_lost.is_empty(), "the brand font has features");
+    assert!(
+        first.languages_lost.is_empty(),
+        "the web font writes no Ukrainian either"
+    );
+    assert!(
+        !first.features_lost.is_empty(),
+        "the brand font has features"
+    );
 }
 
 #[test]

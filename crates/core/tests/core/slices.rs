@@ -33,11 +33,19 @@ fn exactly(slices: usize) -> FitOptions {
 #[test]
 fn a_text_is_cut_where_lines_may_end() {
     let sample = TextSample::gather(&[source("well-known ports\n\nof call")]);
-    let pieces: Vec<(&str, bool)> =
-        sample.pieces().map(|(piece, _)| (piece.text.as_str(), piece.spaced)).collect();
+    let pieces: Vec<(&str, bool)> = sample
+        .pieces()
+        .map(|(piece, _)| (piece.text.as_str(), piece.spaced))
+        .collect();
     assert_eq!(
         pieces,
-        [("well-", false), ("known", true), ("ports", true), ("of", true), ("call", true)]
+        [
+            ("well-", false),
+            ("known", true),
+            ("ports", true),
+            ("of", true),
+            ("call", true)
+        ]
     );
     assert_eq!(sample.paragraphs(), [vec![0, 1, 2], vec![3, 4]]);
     let known = sample.pieces().nth(1).expect("a piece").0;
@@ -46,7 +54,10 @@ fn a_text_is_cut_where_lines_may_end() {
 
 #[test]
 fn more_slices_bring_words_closer() {
-    let (web, local) = (demo("fonts/SkerrymarkSans-Regular.ttf"), face(epaint_default_fonts::HACK_REGULAR));
+    let (web, local) = (
+        demo("fonts/SkerrymarkSans-Regular.ttf"),
+        face(epaint_default_fonts::HACK_REGULAR),
+    );
     let text = english();
     let off: Vec<f64> = [1, 3, 6]
         .map(|slices| fit(&web, &local, &text, &exactly(slices)).after.word_mean)
@@ -56,7 +67,10 @@ fn more_slices_bring_words_closer() {
 
 #[test]
 fn slices_are_disjoint_and_the_first_has_no_range() {
-    let (web, local) = (demo("fonts/SkerrymarkSans-Regular.ttf"), face(epaint_default_fonts::UBUNTU_LIGHT));
+    let (web, local) = (
+        demo("fonts/SkerrymarkSans-Regular.ttf"),
+        face(epaint_default_fonts::UBUNTU_LIGHT),
+    );
     let fit = fit(&web, &local, &english(), &exactly(5));
     assert!(fit.slices[0].range.is_none());
     let mut seen = std::collections::BTreeSet::new();
@@ -71,19 +85,29 @@ fn slices_are_disjoint_and_the_first_has_no_range() {
 
 fn slice_of(fit: &WidthsOfStandIn, letter: char) -> Option<usize> {
     let has = |range: &Option<CharacterSet>| {
-        range.as_ref().is_some_and(|range| range.contains(u32::from(letter)))
+        range
+            .as_ref()
+            .is_some_and(|range| range.contains(u32::from(letter)))
     };
     fit.slices.iter().position(|slice| has(&slice.range))
 }
 
 #[test]
 fn accented_letters_go_with_their_base_and_digits_that_align_stay_together() {
-    let (web, local) = (demo("fonts/SkerrymarkSans-Regular.ttf"), face(epaint_default_fonts::UBUNTU_LIGHT));
+    let (web, local) = (
+        demo("fonts/SkerrymarkSans-Regular.ttf"),
+        face(epaint_default_fonts::UBUNTU_LIGHT),
+    );
     let text = format!("{} 0123456789 été août déjà", english());
-    let fit = fit(&web, &local, &text, &FitOptions {
-        digits_align: true,
-        ..exactly(6)
-    });
+    let fit = fit(
+        &web,
+        &local,
+        &text,
+        &FitOptions {
+            digits_align: true,
+            ..exactly(6)
+        },
+    );
     for pair in ["eé", "uû", "aà"] {
         let slices: Vec<_> = pair.chars().map(|letter| slice_of(&fit, letter)).collect();
         assert_eq!(slices[0], slices[1], "{pair}");
@@ -94,7 +118,10 @@ fn accented_letters_go_with_their_base_and_digits_that_align_stay_together() {
 
 #[test]
 fn joining_scripts_are_never_sliced_apart() {
-    let (web, local) = (demo("fonts/TidefallArabic-Regular.ttf"), demo("installed/Driftplain-Regular.ttf"));
+    let (web, local) = (
+        demo("fonts/TidefallArabic-Regular.ttf"),
+        demo("installed/Driftplain-Regular.ttf"),
+    );
     let text = "مرحبا بكم في العبارة ferry to the pier at noon";
     let fit = fit(&web, &local, text, &exactly(4));
     for slice in fit.slices.iter().skip(1) {
@@ -105,25 +132,47 @@ fn joining_scripts_are_never_sliced_apart() {
 
 #[test]
 fn the_spread_of_sizes_can_be_limited() {
-    let (web, local) = (demo("fonts/SkerrymarkSans-Regular.ttf"), face(epaint_default_fonts::HACK_REGULAR));
+    let (web, local) = (
+        demo("fonts/SkerrymarkSans-Regular.ttf"),
+        face(epaint_default_fonts::HACK_REGULAR),
+    );
     let text = english();
     let free = fit(&web, &local, &text, &exactly(6));
     assert!(free.spread > 4.0, "{}", free.spread);
-    let limited = fit(&web, &local, &text, &FitOptions {
-        most_spread: Some(3.0),
-        ..exactly(6)
-    });
+    let limited = fit(
+        &web,
+        &local,
+        &text,
+        &FitOptions {
+            most_spread: Some(3.0),
+            ..exactly(6)
+        },
+    );
     assert!(limited.spread <= 3.0, "{}", limited.spread);
-    let even = fit(&web, &local, &text, &FitOptions {
-        most_spread: Some(0.0),
-        ..exactly(6)
-    });
+    let even = fit(
+        &web,
+        &local,
+        &text,
+        &FitOptions {
+            most_spread: Some(0.0),
+            ..exactly(6)
+        },
+    );
     assert_eq!(even.slices.len(), 1);
-    let capped = fit(&web, &local, &text, &FitOptions {
-        most_factor: Some(free.mean_size_adjust() / 100.0 + 0.02),
-        ..exactly(6)
-    });
-    let most = capped.slices.iter().map(|slice| slice.size_adjust).fold(0.0, f64::max);
+    let capped = fit(
+        &web,
+        &local,
+        &text,
+        &FitOptions {
+            most_factor: Some(free.mean_size_adjust() / 100.0 + 0.02),
+            ..exactly(6)
+        },
+    );
+    let most = capped
+        .slices
+        .iter()
+        .map(|slice| slice.size_adjust)
+        .fold(0.0, f64::max);
     assert!(most <= free.mean_size_adjust() + 2.5, "{most}");
 }
 
@@ -131,15 +180,24 @@ fn the_spread_of_sizes_can_be_limited() {
 #[case(Slices::Exactly(1))]
 #[case(Slices::Auto)]
 fn fewer_lines_break_elsewhere(#[case] slices: Slices) {
-    let (web, local) = (demo("fonts/SkerrymarkSans-Regular.ttf"), demo("installed/Pebbleroom-Regular.ttf"));
+    let (web, local) = (
+        demo("fonts/SkerrymarkSans-Regular.ttf"),
+        demo("installed/Pebbleroom-Regular.ttf"),
+    );
     let options = FitOptions {
         slices,
         ..FitOptions::default()
     };
     let fit = fit(&web, &local, &english(), &options);
-    let (before, after) = (fit.breaks_before.expect("lines"), fit.breaks_after.expect("lines"));
+    let (before, after) = (
+        fit.breaks_before.expect("lines"),
+        fit.breaks_after.expect("lines"),
+    );
     assert_eq!(before.layouts, after.layouts);
-    assert!(after.any_break_differs < before.any_break_differs, "{before:?} {after:?}");
+    assert!(
+        after.any_break_differs < before.any_break_differs,
+        "{before:?} {after:?}"
+    );
     assert!(after.lines_broken <= before.lines_broken);
     assert!(after.line_count_differs <= after.any_break_differs);
 }
@@ -148,13 +206,21 @@ fn fewer_lines_break_elsewhere(#[case] slices: Slices) {
 fn a_font_fitted_to_itself_breaks_every_line_alike() {
     let web = demo("fonts/SkerrymarkSans-Regular.ttf");
     for slices in [1, 3] {
-        let fit = fit(&web, &web, &english(), &FitOptions {
-            minimise: Minimise::Words,
-            ..exactly(slices)
-        });
+        let fit = fit(
+            &web,
+            &web,
+            &english(),
+            &FitOptions {
+                minimise: Minimise::Words,
+                ..exactly(slices)
+            },
+        );
         let breaks = fit.breaks_after.expect("lines");
         if slices == 1 {
-            assert_eq!((breaks.any_break_differs, fit.slices[0].size_adjust), (0, 100.0));
+            assert_eq!(
+                (breaks.any_break_differs, fit.slices[0].size_adjust),
+                (0, 100.0)
+            );
         }
         assert!(fit.after.word_mean < 1.0, "{fit:?}");
     }
@@ -162,9 +228,14 @@ fn a_font_fitted_to_itself_breaks_every_line_alike() {
 
 #[test]
 fn without_running_text_words_are_fitted() {
-    let (web, local) = (demo("fonts/SkerrymarkSans-Regular.ttf"), demo("installed/Pebbleroom-Regular.ttf"));
+    let (web, local) = (
+        demo("fonts/SkerrymarkSans-Regular.ttf"),
+        demo("installed/Pebbleroom-Regular.ttf"),
+    );
     let sample = TextSample::gather(&[source(&english())]);
-    let fit = Fitting::new(&web, &sample, &[], &[]).fit(&local, &exactly(1)).expect("a fit");
+    let fit = Fitting::new(&web, &sample, &[], &[])
+        .fit(&local, &exactly(1))
+        .expect("a fit");
     assert_eq!(fit.breaks_after, None);
     assert!(fit.after.word_mean < fit.before.word_mean);
 }
@@ -192,6 +263,10 @@ fn paragraphs_are_set_as_they_are_counted() {
 #[case(16.0, 80.9, 828.0)]
 #[case(16.0, 100.0, 1024.0)]
 #[case(17.6, 100.0, 1126.0)]
-fn glyphs_are_set_at_sizes_that_are_cut(#[case] size: f32, #[case] adjust: f64, #[case] in_64ths: f64) {
+fn glyphs_are_set_at_sizes_that_are_cut(
+    #[case] size: f32,
+    #[case] adjust: f64,
+    #[case] in_64ths: f64,
+) {
     assert_eq!(chromium::glyph_size(size, adjust) * 64.0, in_64ths);
 }

@@ -39,7 +39,10 @@ impl Parts<'_> {
         }]);
         let request = BuildRequest {
             role: "notices".to_owned(),
-            family: self.web.first().map_or(String::new(), |web| web.names().family.clone()),
+            family: self
+                .web
+                .first()
+                .map_or(String::new(), |web| web.names().family.clone()),
             web: self
                 .web
                 .iter()
@@ -137,7 +140,11 @@ fn the_stack_names_web_font_stand_ins_local_families_and_generic() {
         ..Parts::default()
     }
     .built();
-    let all: Vec<&str> = built.stack.iter().map(|entry| entry.family.as_str()).collect();
+    let all: Vec<&str> = built
+        .stack
+        .iter()
+        .map(|entry| entry.family.as_str())
+        .collect();
     assert_eq!(
         all,
         [
@@ -150,11 +157,26 @@ fn the_stack_names_web_font_stand_ins_local_families_and_generic() {
         ]
     );
     assert!(built.font_family.ends_with("\"Ubuntu\", sans-serif"));
-    assert_eq!(built.stand_ins[1].faces[0].local, ["Ubuntu Light", "Ubuntu-Light"]);
-    assert!(built.css.contains(&format!("--notices-stack: {};", built.font_family)));
+    assert_eq!(
+        built.stand_ins[1].faces[0].local,
+        ["Ubuntu Light", "Ubuntu-Light"]
+    );
+    assert!(
+        built
+            .css
+            .contains(&format!("--notices-stack: {};", built.font_family))
+    );
     assert_eq!(built.css.matches("@font-face").count(), 3);
-    assert_eq!(built.css.matches("ascent-override").count(), 3, "the web font is pinned");
-    assert!(built.css.contains("- Ubuntu: as it is"), "each entry says why: {}", built.css);
+    assert_eq!(
+        built.css.matches("ascent-override").count(),
+        3,
+        "the web font is pinned"
+    );
+    assert!(
+        built.css.contains("- Ubuntu: as it is"),
+        "each entry says why: {}",
+        built.css
+    );
     assert!(codes(&built).contains(&"weight-differs"), "Ubuntu is light");
 }
 
@@ -175,8 +197,11 @@ fn every_style_is_fitted_on_its_own() {
     let [family] = built.stand_ins.as_slice() else {
         panic!("{:?}", built.stand_ins)
     };
-    let faces: Vec<(&str, f32)> =
-        family.faces.iter().map(|face| (face.local[0].as_str(), face.weight)).collect();
+    let faces: Vec<(&str, f32)> = family
+        .faces
+        .iter()
+        .map(|face| (face.local[0].as_str(), face.weight))
+        .collect();
     assert_eq!(
         faces,
         [
@@ -185,7 +210,11 @@ fn every_style_is_fitted_on_its_own() {
             ("Quaydesk UI Italic", 400.0)
         ]
     );
-    let sizes: Vec<f64> = family.faces.iter().map(|f| f.width.slices[0].size_adjust).collect();
+    let sizes: Vec<f64> = family
+        .faces
+        .iter()
+        .map(|f| f.width.slices[0].size_adjust)
+        .collect();
     assert!(sizes[0] != sizes[1] && sizes[0] != sizes[2], "{sizes:?}");
     assert_eq!(built.css.matches("font-style: italic;").count(), 2);
     assert!(!codes(&built).contains(&"slope-differs"));
@@ -209,7 +238,11 @@ fn families_of_equal_metrics_share_a_stand_in_and_the_closest_comes_first() {
     };
     let built = parts.built();
     assert_eq!(built.stand_ins.len(), 2);
-    let shared = built.stand_ins.iter().find(|s| s.over.len() == 2).expect("a shared one");
+    let shared = built
+        .stand_ins
+        .iter()
+        .find(|s| s.over.len() == 2)
+        .expect("a shared one");
     assert_eq!(shared.over, ["Quaydesk Copy", "Quaydesk UI"]);
     assert_eq!(shared.platforms, ["tablet", "kiosk"]);
     assert!(built.stand_ins[0].rank.score >= built.stand_ins[1].rank.score);
@@ -248,7 +281,10 @@ fn signs_come_first_and_are_held_to_what_is_wanted() {
         ..Parts::default()
     }
     .built();
-    assert_eq!(built.stack[0].family, "Skerrymark Sans signs of Lanternsign");
+    assert_eq!(
+        built.stack[0].family,
+        "Skerrymark Sans signs of Lanternsign"
+    );
     assert_eq!(built.signs[0].range.css(), "U+2192");
     assert!(built.css.contains("unicode-range: U+2192;"));
     let named = Parts {
@@ -258,7 +294,11 @@ fn signs_come_first_and_are_held_to_what_is_wanted() {
         ..Parts::default()
     }
     .built();
-    assert_eq!(named.signs[0].range.css(), "U+26, U+20AC", "what the face has of what is wanted");
+    assert_eq!(
+        named.signs[0].range.css(),
+        "U+26, U+20AC",
+        "what the face has of what is wanted"
+    );
     assert!(codes(&named).contains(&"signs-lacking"));
     let unused = Parts {
         web: vec![&web],
@@ -283,13 +323,27 @@ fn other_scripts_are_scaled_by_a_rule_and_hold_the_line() {
     }
     .built();
     let script = &built.scripts[0];
-    assert_eq!(script.serves[0], "Cyrillic", "most frequent first: {:?}", script.serves);
+    assert_eq!(
+        script.serves[0], "Cyrillic",
+        "most frequent first: {:?}",
+        script.serves
+    );
     let x_height = |face: &Face| LetterShape::of(face).x_height.expect("x is drawn");
     let ratio = x_height(&web) / x_height(&text) * 100.0;
-    assert!((script.size_adjust - ratio).abs() < 0.01, "{}", script.size_adjust);
-    assert!(script.scaled_by.contains("x-height"), "{}", script.scaled_by);
+    assert!(
+        (script.size_adjust - ratio).abs() < 0.01,
+        "{}",
+        script.size_adjust
+    );
+    assert!(
+        script.scaled_by.contains("x-height"),
+        "{}",
+        script.scaled_by
+    );
     let lines = script.lines.as_ref().expect("the web font is pinned");
-    assert!(lines.off_in_chromium.is_empty() && !lines.off_in_firefox.as_ref().unwrap().contains(&16.0));
+    assert!(
+        lines.off_in_chromium.is_empty() && !lines.off_in_firefox.as_ref().unwrap().contains(&16.0)
+    );
     assert!(script.range.contains(u32::from('П')) && !script.range.contains(u32::from('F')));
     let unused = Parts {
         web: vec![&web],
@@ -304,9 +358,15 @@ fn other_scripts_are_scaled_by_a_rule_and_hold_the_line() {
 fn platforms_bring_families_for_what_the_web_font_lacks() {
     let web = sans();
     let named = |name: &str| -> &'static Platform {
-        platforms().iter().find(|p| p.name == name).expect("a platform")
+        platforms()
+            .iter()
+            .find(|p| p.name == name)
+            .expect("a platform")
     };
-    let devices = [Device::built_in(named("windows")), Device::built_in(named("android"))];
+    let devices = [
+        Device::built_in(named("windows")),
+        Device::built_in(named("android")),
+    ];
     let built = Parts {
         web: vec![&web],
         text: "Ferry 時刻表 🚢",
@@ -315,7 +375,10 @@ fn platforms_bring_families_for_what_the_web_font_lacks() {
     }
     .built();
     let local = families(&built, EntryKind::Local);
-    assert!(local.contains(&"Segoe UI Emoji") && local.contains(&"Noto Color Emoji"), "{local:?}");
+    assert!(
+        local.contains(&"Segoe UI Emoji") && local.contains(&"Noto Color Emoji"),
+        "{local:?}"
+    );
     let han: Vec<&str> = built
         .stack
         .iter()
@@ -347,7 +410,11 @@ fn an_unpinned_web_font_states_nothing() {
     .built();
     assert_eq!(built.css.matches("ascent-override").count(), 1);
     assert!(codes(&built).contains(&"firefox-not-met"));
-    assert!(built.stand_ins[0].faces[0].lines[0].off_in_firefox.is_none());
+    assert!(
+        built.stand_ins[0].faces[0].lines[0]
+            .off_in_firefox
+            .is_none()
+    );
 }
 
 #[rstest]
@@ -373,14 +440,24 @@ fn local_fonts_that_cannot_stand_in_are_left_out_and_named() {
     let mut damaged = tidy_lattice_demo::file("installed/Pebbleroom-Regular.ttf")
         .expect("a font")
         .to_vec();
-    let record = damaged.windows(4).position(|tag| tag == b"head").expect("a head");
-    let head = u32::from_be_bytes(damaged[record + 8..record + 12].try_into().expect("4 bytes"));
+    let record = damaged
+        .windows(4)
+        .position(|tag| tag == b"head")
+        .expect("a head");
+    let head = u32::from_be_bytes(
+        damaged[record + 8..record + 12]
+            .try_into()
+            .expect("4 bytes"),
+    );
     let em = head as usize + 18;
     damaged[em..em + 2].copy_from_slice(&16_u16.to_be_bytes());
     let damaged = face(&damaged);
     let built = Parts {
         web: vec![&web],
-        locals: vec![("Lanternsign", vec![&signs], vec![]), ("Pebbleroom", vec![&damaged], vec![])],
+        locals: vec![
+            ("Lanternsign", vec![&signs], vec![]),
+            ("Pebbleroom", vec![&damaged], vec![]),
+        ],
         text: &text,
         ..Parts::default()
     }
@@ -388,14 +465,22 @@ fn local_fonts_that_cannot_stand_in_are_left_out_and_named() {
     assert!(built.stand_ins.is_empty());
     assert!(codes(&built).contains(&"nothing-in-common"));
     assert!(codes(&built).contains(&"too-different"));
-    assert!(built.notes.iter().any(|note| note.text.contains("Lanternsign")));
+    assert!(
+        built
+            .notes
+            .iter()
+            .any(|note| note.text.contains("Lanternsign"))
+    );
     assert_eq!(Parts::default().build(), Err(BuildError::NoWebFont));
 }
 
 #[test]
 fn a_line_too_low_for_the_em_is_told_and_may_be_pinned_taller() {
     // Ahem's ascent and descent make 1 em, without a gap.
-    let (web, pebbleroom) = (face(font_test_data::AHEM), demo("installed/Pebbleroom-Regular.ttf"));
+    let (web, pebbleroom) = (
+        face(font_test_data::AHEM),
+        demo("installed/Pebbleroom-Regular.ttf"),
+    );
     let mut parts = Parts {
         web: vec![&web],
         locals: vec![("Pebbleroom", vec![&pebbleroom], vec![])],
@@ -405,7 +490,11 @@ fn a_line_too_low_for_the_em_is_told_and_may_be_pinned_taller() {
     let built = parts.built();
     let size = built.stand_ins[0].faces[0].width.slices[0].size_adjust;
     assert!(size > 100.0);
-    let finding = built.notes.iter().find(|n| n.code == "lines-off-firefox").expect("a finding");
+    let finding = built
+        .notes
+        .iter()
+        .find(|n| n.code == "lines-off-firefox")
+        .expect("a finding");
     assert!(finding.finding);
     assert!(
         finding.text.contains("16 px")
@@ -416,7 +505,11 @@ fn a_line_too_low_for_the_em_is_told_and_may_be_pinned_taller() {
     );
     parts.taller = size - 100.0 + 8.0;
     let taller = parts.built();
-    assert!(!codes(&taller).contains(&"lines-off-firefox"), "{:?}", taller.notes);
+    assert!(
+        !codes(&taller).contains(&"lines-off-firefox"),
+        "{:?}",
+        taller.notes
+    );
     assert!(codes(&taller).contains(&"line-taller"));
     assert!(taller.web.faces[0].taller > 0.0);
 }
@@ -460,9 +553,16 @@ fn tokens_and_app_data_say_the_same() {
     assert_eq!(role["family"]["$type"], "fontFamily");
     assert_eq!(role["family"]["$value"][0], "Skerrymark Sans");
     assert_eq!(role["weight"]["400"]["$value"], 400);
-    assert_eq!(role["size"]["16"]["$value"], serde_json::json!({"value": 16, "unit": "px"}));
+    assert_eq!(
+        role["size"]["16"]["$value"],
+        serde_json::json!({"value": 16, "unit": "px"})
+    );
     let app = app_stack(&built);
-    let stand_in = app.fonts.iter().find(|f| f.kind == EntryKind::StandIn).expect("a stand-in");
+    let stand_in = app
+        .fonts
+        .iter()
+        .find(|f| f.kind == EntryKind::StandIn)
+        .expect("a stand-in");
     let size = built.stand_ins[0].faces[0].width.slices[0].size_adjust / 100.0;
     assert_eq!(stand_in.scale, size);
     let units = app.line.ascent / size * 1000.0;
@@ -492,10 +592,16 @@ fn engines_are_told_apart_by_what_they_honour() {
         ..Parts::default()
     }
     .built();
-    let lines = built.stand_ins[0].faces[0].without_overrides.expect("its lines are known");
+    let lines = built.stand_ins[0].faces[0]
+        .without_overrides
+        .expect("its lines are known");
     let line = pebbleroom.line();
     let size = built.stand_ins[0].faces[0].width.slices[0].size_adjust / 100.0;
     assert!((lines.stand_in - (line.ascent + line.descent + line.line_gap) * size).abs() < 0.001);
-    let note = built.notes.iter().find(|n| n.code == "line-overrides-ignored").expect("a note");
+    let note = built
+        .notes
+        .iter()
+        .find(|n| n.code == "line-overrides-ignored")
+        .expect("a note");
     assert!(note.text.contains("line-height"), "{}", note.text);
 }

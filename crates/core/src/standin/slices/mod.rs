@@ -24,8 +24,8 @@ use serde::Serialize;
 use self::gram::Gram;
 use self::polish::Polish;
 use self::search::{Assignment, Search};
-use self::solve::{BySlice, Looks};
 pub use self::solve::MOST_SLICES;
+use self::solve::{BySlice, Looks};
 use self::terms::Terms;
 use super::breaks::{BreakCount, Layouts, PieceWidths};
 use super::ruler::Ruler;
@@ -164,12 +164,7 @@ pub struct Fitting<'a> {
 impl<'a> Fitting<'a> {
     /// Measures `sample` in `web`, its lines at `sizes` in columns of `columns`, both
     /// in px.
-    pub fn new(
-        web: &'a Face,
-        sample: &'a TextSample,
-        sizes: &[f32],
-        columns: &[f64],
-    ) -> Self {
+    pub fn new(web: &'a Face, sample: &'a TextSample, sizes: &[f32], columns: &[f64]) -> Self {
         let mut ruler = Ruler::new(web);
         let mut widths = PieceWidths {
             whole: Vec::new(),
@@ -346,7 +341,12 @@ impl FaceFit<'_, '_> {
         // What browsers make of the factors, at each size and on the mean.
         let at_sizes: Vec<Vec<f64>> = sizes
             .iter()
-            .map(|size| stated.iter().map(|stated| effective(*size, *stated)).collect())
+            .map(|size| {
+                stated
+                    .iter()
+                    .map(|stated| effective(*size, *stated))
+                    .collect()
+            })
             .collect();
         let usual = |slice: usize| match at_sizes.len() {
             0 => factors[slice],
@@ -376,7 +376,11 @@ impl FaceFit<'_, '_> {
                 },
             );
             let total = |factors: &[f64]| -> f64 {
-                factors.iter().zip(own).map(|(factor, own)| factor * own).sum()
+                factors
+                    .iter()
+                    .zip(own)
+                    .map(|(factor, own)| factor * own)
+                    .sum()
             };
             for (widths, at) in widths.iter_mut().zip(&at_sizes) {
                 widths.whole[row.piece] = total(at);
@@ -476,12 +480,8 @@ fn base_slice(terms: &Terms, assignment: &Assignment, shares: &[f64]) -> usize {
 
 /// Blocks of letters that other texts of the same script may have: Basic Latin to
 /// Latin Extended-A, Greek, Cyrillic, Armenian, Georgian. More would make lists long.
-const UNSEEN: [std::ops::RangeInclusive<u32>; 4] = [
-    0x20..=0x17f,
-    0x370..=0x3ff,
-    0x400..=0x45f,
-    0x531..=0x10ff,
-];
+const UNSEEN: [std::ops::RangeInclusive<u32>; 4] =
+    [0x20..=0x17f, 0x370..=0x3ff, 0x400..=0x45f, 0x531..=0x10ff];
 
 /// Letters that are not in the text, of its scripts, that both faces have.
 fn unseen(terms: &Terms, web: &Face, local: &Face) -> Vec<char> {
@@ -553,7 +553,9 @@ fn meant(sizes: &[f32], factor: f64) -> f64 {
         return factor;
     }
     let off = |tried: f64| -> f64 {
-        let off = sizes.iter().map(|size| effective(*size, stated(tried)) - factor);
+        let off = sizes
+            .iter()
+            .map(|size| effective(*size, stated(tried)) - factor);
         (off.sum::<f64>() / sizes.len() as f64).abs()
     };
     (0..=STEPS)
