@@ -40,8 +40,24 @@ impl Browser {
     /// Where the browser or its driver is missing or does not start: the
     /// checks cannot go on then.
     pub fn start(engine: Engine) -> Self {
+        Self::start_with_fonts(engine, &[])
+    }
+
+    /// Starts `engine` where these font files are installed too, by name and
+    /// bytes.
+    ///
+    /// # Panics
+    ///
+    /// As [`Browser::start`].
+    pub fn start_with_fonts(engine: Engine, fonts: &[(&str, &[u8])]) -> Self {
         let port = free_port();
         let profile = tempfile::tempdir().expect("a temporary folder");
+        // Where fontconfig looks for the fonts of a user.
+        let installed = profile.path().join(".local/share/fonts");
+        std::fs::create_dir_all(&installed).expect("a folder for fonts");
+        for (name, bytes) in fonts {
+            std::fs::write(installed.join(name), bytes).expect("a font");
+        }
         let mut command = match engine {
             Engine::Chromium => Command::new("chromedriver"),
             Engine::Firefox => Command::new("geckodriver"),
@@ -49,6 +65,7 @@ impl Browser {
         let driver = command
             .arg(format!("--port={port}"))
             .env("HOME", profile.path())
+            .env("XDG_DATA_HOME", profile.path().join(".local/share"))
             .env("MOZ_HEADLESS", "1")
             .stdout(Stdio::null())
             .stderr(Stdio::null())

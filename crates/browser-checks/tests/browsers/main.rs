@@ -3,6 +3,7 @@
 mod breaks;
 mod cards;
 mod coverage;
+mod demo_stack;
 mod line_heights;
 mod pages;
 mod pairs;

@@ -104,7 +104,7 @@ pub enum Command {
     /// Candidates for a fallback, closest first, and why
     Rank(RankArgs),
     /// A stack with stand-ins that keep every line where it is, as CSS
-    Build(BuildArgs),
+    Build(Box<BuildArgs>),
     /// Run a full example on made-up fonts and texts
     Demo(DemoArgs),
     /// The JSON schema of a command's --json output

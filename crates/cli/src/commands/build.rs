@@ -9,7 +9,8 @@ use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::stack::app::{AppStack, app_stack};
 use tidy_lattice_core::stack::tokens::tokens;
 use tidy_lattice_core::stack::{
-    BuildRequest, Built, LocalFamily, ScriptSource, Sheets, SignSource, WebSource, build, sheets,
+    BuildRequest, Built, LocalFamily, ScriptSource, Sheets, SignSource, StandIn, StandInFace,
+    WebSource, build, sheets,
 };
 use tidy_lattice_core::standin::{FitOptions, Minimise, Slices, TextSample};
 use tidy_lattice_core::style::is_generic;
@@ -351,6 +352,16 @@ fn deliver(
     }
 }
 
+/// The stand-in whose local face breaks most paragraphs as it is.
+fn telling(built: &Built) -> Option<(&StandIn, &StandInFace)> {
+    let first = built
+        .stand_ins
+        .iter()
+        .filter_map(|s| Some((s, s.faces.first()?)));
+    let broken = |face: &StandInFace| face.width.breaks_before.map_or(0, |b| b.any_break_differs);
+    first.max_by_key(|(stand_in, face)| (broken(face), std::cmp::Reverse(&stand_in.family)))
+}
+
 /// Draws a paragraph of the first role with its first stand-in.
 fn draw(
     path: &Path,
@@ -365,8 +376,7 @@ fn draw(
         .iter()
         .zip(built)
         .find_map(|(role, built)| {
-            let stand_in = built.stand_ins.first()?;
-            let made = stand_in.faces.first()?;
+            let (stand_in, made) = telling(built)?;
             let all = role
                 .locals
                 .iter()

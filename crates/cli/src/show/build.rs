@@ -80,6 +80,7 @@ fn stand_ins(built: &Built) -> String {
     let mut table = table(
         &[
             "Stand-in over",
+            "for",
             "size-adjust",
             "words differ by",
             "paragraphs that break elsewhere",
@@ -87,7 +88,7 @@ fn stand_ins(built: &Built) -> String {
             "Chromium, 8 to 96 px",
             "Firefox, 8 to 96 px",
         ],
-        &[2, 3, 5, 6],
+        &[3, 4, 6, 7],
     );
     for (_, face) in faces(built) {
         let off = built
@@ -101,6 +102,7 @@ fn stand_ins(built: &Built) -> String {
         let breaks = face.width.breaks_after.zip(face.width.breaks_before);
         table.add_row([
             safe(&face.face.names.label()),
+            asked(built, face),
             sizes(face),
             format!(
                 "{:.1} % (was {:.1} %)",
@@ -120,6 +122,20 @@ fn stand_ins(built: &Built) -> String {
 fn faces(built: &Built) -> impl Iterator<Item = (&StandIn, &StandInFace)> {
     let stand_ins = built.stand_ins.iter();
     stand_ins.flat_map(|stand_in| stand_in.faces.iter().map(move |face| (stand_in, face)))
+}
+
+/// What of the web font a face stands for.
+fn asked(built: &Built, face: &StandInFace) -> String {
+    let names = &built.web.faces[face.web].face.names;
+    let (label, family) = (names.label(), names.family.as_str());
+    let style = label.strip_prefix(family).unwrap_or(&label).trim();
+    let style = if style.is_empty() { "Regular" } else { style };
+    let several = built.web.faces[face.web].weight.0 != built.web.faces[face.web].weight.1;
+    if several {
+        format!("{} {}", safe(style), face.weight)
+    } else {
+        safe(style)
+    }
 }
 
 /// The factor, or the least and the most of several with their spread.

@@ -294,7 +294,7 @@ impl Face {
     /// The least and the greatest value of an axis of a variable font (`fvar`).
     pub fn axis(&self, tag: &str) -> Option<(f32, f32)> {
         let axes = self.font()?.axes();
-        let axis = axes.iter().find(|axis| axis.tag().to_string() == tag)?;
+        let axis = axes.iter().find(|axis| axis.tag() == tag)?;
         Some((axis.min_value(), axis.max_value()))
     }
 

@@ -116,9 +116,8 @@ impl<'a> Ranking<'a> {
         let shape = LetterShape::of(face);
         let widths = self.fitting.fit(face, &self.fit);
         let factor = widths.as_ref().map(|w| w.mean_size_adjust() / 100.0);
-        let ratio = |own: Option<f64>, web: Option<f64>| {
-            Some(own? / web.filter(|web| *web > 0.0)?).map(round)
-        };
+        let ratio =
+            |own: Option<f64>, web: Option<f64>| Some(round(own? / web.filter(|web| *web > 0.0)?));
         let fitted = |own: Option<f64>, web| ratio(Some(own? * factor?), web);
         let has = face.feature_tags();
         let (features_kept, features_lost) =

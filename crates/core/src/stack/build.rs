@@ -69,7 +69,7 @@ pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built,
         .generic
         .clone()
         .unwrap_or_else(|| class.generic().unwrap_or("sans-serif").to_owned());
-    let stack = entries(request, &signs, &stand_ins, &scripts, installed, generic);
+    let stack = entries(request, &signs, &stand_ins, &scripts, installed, &generic);
     let (generic, families) = stack.split_last().expect("the generic is always there");
     let font_family = family_list(
         families.iter().map(|entry| entry.family.as_str()),
@@ -291,7 +291,7 @@ fn entries(
     stand_ins: &[StandIn],
     scripts: &[Extra<'_>],
     installed: Vec<Entry>,
-    generic: String,
+    generic: &str,
 ) -> Vec<Entry> {
     let entry = |family: &str, kind, why: String, platforms: &[String]| Entry {
         family: family.to_owned(),
@@ -327,7 +327,7 @@ fn entries(
     }
     stack.extend(installed);
     let why = "whatever the device has".to_owned();
-    stack.push(entry(&generic, EntryKind::Generic, why, &[]));
+    stack.push(entry(generic, EntryKind::Generic, why, &[]));
     stack
 }
 

@@ -128,56 +128,80 @@ fn add_for_group(
     extras: &[&Extra<'_>],
     notes: &mut Vec<Note>,
 ) {
-    let by_web = extras.iter().find(|extra| shows_all(extra.face, clusters));
+    // What no web font of the stack shows.
+    let mut shapers: Vec<(&Extra<'_>, Shaper<'_>)> = extras
+        .iter()
+        .map(|extra| (*extra, Shaper::new(extra.face)))
+        .collect();
+    let remaining: Vec<&ClusterNeed> = clusters
+        .iter()
+        .filter(|cluster| {
+            !shapers
+                .iter_mut()
+                .any(|(extra, shaper)| fit(extra.face, shaper, &cluster.text) == Fit::Whole)
+        })
+        .copied()
+        .collect();
     let (mut bare, mut remote) = (Vec::new(), Vec::new());
     for device in request.devices {
         let title = device.platform().title.as_str();
-        let already = families.entries.iter().any(|entry| {
-            let family = device.family(&entry.family);
-            family.is_some_and(|family| serves(device, family, group, clusters))
-        });
-        if already {
+        let has = |wanted: &[&ClusterNeed], families: &Families| {
+            let mut entries = families.entries.iter();
+            entries.any(|entry| {
+                let family = device.family(&entry.family);
+                family.is_some_and(|family| serves(device, family, group, wanted))
+            })
+        };
+        if has(clusters, families) {
             continue;
         }
-        match best(device, group, clusters, class) {
+        let found = best(device, group, clusters, class)
+            .or_else(|| best(device, group, &remaining, class).filter(|_| !remaining.is_empty()));
+        match found {
             Some(family) => {
                 let why = format!("for {}", group_in_words(group));
                 families.add(&family.name, Some(title), &why);
             }
-            None if by_web.is_some() => remote.push(title),
+            None if remaining.is_empty() => remote.push(title),
+            None if has(&remaining, families) => {}
             None => bare.push(title),
         }
     }
-    let example: Vec<char> = clusters
-        .iter()
-        .filter_map(|c| c.text.chars().next())
-        .collect();
-    let example = super::extras::characters(&example[..example.len().min(2)]);
-    let total: u64 = clusters.iter().map(|cluster| cluster.count).sum();
-    if !bare.is_empty() || (request.devices.is_empty() && by_web.is_none()) {
+    let words = group_in_words(group);
+    if !bare.is_empty() || (request.devices.is_empty() && !remaining.is_empty()) {
         let place = if bare.len() == request.devices.len() {
             "no font of the stack, on any platform,".to_owned()
         } else {
             format!("on {} nothing that is known", bare.join(", "))
         };
+        let example: Vec<char> = remaining
+            .iter()
+            .filter_map(|c| c.text.chars().next())
+            .take(2)
+            .collect();
+        let total: u64 = remaining.iter().map(|cluster| cluster.count).sum();
         notes.push(Note::finding(
             "unserved",
             format!(
-                "{place} shows {} ({total} in the texts, such as {example}); what the browser \
-                 finds will show; add a font for it",
-                group_in_words(group)
+                "{place} shows {words} ({total} in the texts, such as {}); what the browser finds \
+                 will show; add a font for it",
+                super::extras::characters(&example)
             ),
         ));
     }
-    if let (Some(extra), false) = (by_web, remote.is_empty()) {
+    if !remote.is_empty() {
+        let fonts: Vec<&str> = extras
+            .iter()
+            .filter(|extra| extra.font.serves.iter().any(|label| label == group.label()))
+            .map(|extra| extra.font.family.as_str())
+            .collect();
         notes.push(Note::remark(
             "remote-only",
             format!(
-                "on {} only {} shows {}, so until it has loaded, or where it does not, what the \
-                 browser finds will show",
+                "on {} only {} shows {words}, so until it has loaded, or where it does not, what \
+                 the browser finds will show",
                 remote.join(", "),
-                extra.font.family,
-                group_in_words(group)
+                fonts.join(", ")
             ),
         ));
     }

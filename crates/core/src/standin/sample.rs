@@ -172,9 +172,8 @@ fn break_places(text: &str) -> Vec<usize> {
 }
 
 fn last_cluster(text: &str) -> &str {
-    let mut ends = GraphemeClusterSegmenter::new().segment_str(text);
     let (mut last, mut end) = (0, 0);
-    while let Some(next) = ends.next() {
+    for next in GraphemeClusterSegmenter::new().segment_str(text) {
         last = std::mem::replace(&mut end, next);
     }
     &text[last..]

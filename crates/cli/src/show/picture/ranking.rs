@@ -13,6 +13,8 @@ const MARGIN: f64 = 48.0;
 /// How many candidates are drawn.
 const DRAWN: usize = 5;
 const WORD: &str = "Hamburgefonts";
+/// How wide the words and their lines are, in px.
+const COLUMN: f64 = 580.0;
 
 /// Draws the web font and the first candidates that `face_of` knows.
 pub fn ranking<'f>(
@@ -73,21 +75,9 @@ pub fn ranking<'f>(
     let mut baseline = 190.0;
     for (index, (face, factor, name, told)) in drawn.into_iter().enumerate() {
         let colour = FACES[index % FACES.len()];
-        canvas.rule(MARGIN, baseline, WIDTH - 2.0 * MARGIN, RULE, false);
-        canvas.rule(
-            MARGIN,
-            baseline - x_height,
-            WIDTH - 2.0 * MARGIN,
-            FACES[0],
-            true,
-        );
-        canvas.rule(
-            MARGIN,
-            baseline - cap_height,
-            WIDTH - 2.0 * MARGIN,
-            RULE,
-            true,
-        );
+        canvas.rule(MARGIN, baseline, COLUMN, RULE, false);
+        canvas.rule(MARGIN, baseline - x_height, COLUMN, FACES[0], true);
+        canvas.rule(MARGIN, baseline - cap_height, COLUMN, RULE, true);
         let mut lettering = Lettering::new(face);
         lettering.set(
             &mut canvas,

@@ -33,6 +33,9 @@ pub struct StandInPicture<'a> {
     pub sample: &'a TextSample,
 }
 
+/// Sets a paragraph, by its number, in a face and its slices.
+type Setter<'a> = dyn Fn(&Face, &[Slice], usize) -> Vec<SetLine> + 'a;
+
 /// Draws it.
 pub fn stand_in(picture: &StandInPicture<'_>) -> String {
     let mut canvas = Canvas::new();
@@ -92,20 +95,23 @@ pub fn stand_in(picture: &StandInPicture<'_>) -> String {
     canvas.svg()
 }
 
-/// The first paragraph of three to nine lines of which the plain fallback breaks
-/// most.
-fn telling(
-    picture: &StandInPicture<'_>,
-    set: &dyn Fn(&Face, &[Slice], usize) -> Vec<SetLine>,
-) -> usize {
+/// The first paragraph of three to nine lines, in characters that both faces have,
+/// of which the stand-in saves most lines.
+fn telling(picture: &StandInPicture<'_>, set: &Setter<'_>) -> usize {
     let count = picture.sample.paragraphs().len().min(LOOKED_AT);
     let score = |paragraph: usize| {
         let web = set(picture.web, &[], paragraph);
-        let plain = set(picture.local, &[], paragraph);
-        let broken = web
-            .iter()
-            .filter(|line| plain.iter().all(|other| other.text != line.text));
-        ((3..=9).contains(&web.len()), broken.count())
+        let kept = |slices: &[Slice]| {
+            let other = set(picture.local, slices, paragraph);
+            let both = web.iter().zip(&other);
+            both.filter(|(web, other)| web.text == other.text).count() as i64
+        };
+        let shown = web.iter().all(|line| {
+            let mut shown = line.text.chars().filter(|c| !c.is_whitespace());
+            shown.all(|c| picture.web.maps(c) && picture.local.maps(c))
+        });
+        let saved = kept(&picture.made.width.slices) - kept(&[]);
+        (shown && (3..=9).contains(&web.len()), saved)
     };
     (0..count)
         .max_by_key(|paragraph| (score(*paragraph), std::cmp::Reverse(*paragraph)))
@@ -133,7 +139,6 @@ fn column(
             let end = set(canvas, &mut in_local, line, (x, baseline), FACES[1]);
             let same = web.get(row).is_some_and(|web| web.text == line.text);
             if !same {
-                labels.label(canvas, "↵", (end + 6.0, baseline), 16.0, FACES[1]);
                 canvas.rule(x, baseline + 6.0, (end - x).max(1.0), FACES[1], true);
             }
         }

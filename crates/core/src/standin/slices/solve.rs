@@ -114,9 +114,8 @@ fn cholesky(
         let i = free[row];
         for column in 0..=row {
             let mut value = matrix[i][free[column]];
-            for k in 0..column {
-                value -= lower[row][k] * lower[column][k];
-            }
+            let before = lower[row].iter().zip(&lower[column]).take(column);
+            value -= before.map(|(a, b)| a * b).sum::<f64>();
             lower[row][column] = if row == column {
                 value.max(1e-12).sqrt()
             } else {
