@@ -216,6 +216,15 @@ impl Project {
     }
 
     fn check(&self) -> Result<(), String> {
+        let percents = [
+            ("taller", self.build.taller),
+            ("most_spread", self.build.most_spread),
+        ];
+        for (name, value) in percents {
+            if value.is_some_and(|value| !(0.0..=100.0).contains(&value)) {
+                return Err(format!("build.{name}: it is in %, from 0 to 100"));
+            }
+        }
         for content in &self.content {
             if let Some(role) = content
                 .role
@@ -248,6 +257,18 @@ impl Project {
                 .is_some_and(|weight| !(1.0..=1000.0).contains(&weight))
             {
                 return Err(format!("role.{name}.weight: weights go from 1 to 1000"));
+            }
+            let sizes = role.sizes.iter().chain(&role.size);
+            if sizes.into_iter().any(|size| !(1.0..=1000.0).contains(size)) {
+                return Err(format!("role.{name}: sizes are in px, from 1 to 1000"));
+            }
+            if role.widths.iter().any(|width| !(20.0..=10_000.0).contains(width)) {
+                return Err(format!(
+                    "role.{name}.widths: widths of columns are in px, from 20 to 10000"
+                ));
+            }
+            if role.weights.iter().any(|weight| !(1.0..=1000.0).contains(weight)) {
+                return Err(format!("role.{name}.weights: weights go from 1 to 1000"));
             }
             let styles = ["normal", "italic", "oblique"];
             if role

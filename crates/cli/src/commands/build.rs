@@ -48,17 +48,32 @@ pub struct AppStacks {
     pub stacks: Vec<AppStack>,
 }
 
-/// Stacks and the parts of their style sheet.
+/// Stacks, what they were made from, and the parts of their style sheet.
 pub struct Stacks {
     /// The stacks.
     pub built: Vec<Built>,
     sheets: Sheets,
+    ingredients: Ingredients,
+    locals: Vec<LocalPart>,
+    /// Where the style sheet goes.
+    sheet: Option<PathBuf>,
 }
 
 /// Runs the command.
 pub fn run(args: &BuildArgs, json: bool) -> Result<Outcome, CliError> {
     check(args)?;
     let form = args.picture.as_deref().map(Form::of).transpose()?;
+    let stacks = stacks(args)?;
+    if let (Some(path), Some(form)) = (&args.picture, form) {
+        draw(path, form, args, &stacks)?;
+    }
+    deliver(args, json, &stacks)?;
+    let notes = stacks.built.iter().flat_map(|built| &built.notes);
+    Ok(Outcome::of(notes.into_iter().any(|note| note.finding)))
+}
+
+/// Builds the stacks that `args`, or else the project, names.
+pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
     let project = if args.web.is_empty() {
         Project::find(args.project.as_deref())?
     } else {
@@ -81,32 +96,20 @@ pub fn run(args: &BuildArgs, json: bool) -> Result<Outcome, CliError> {
     } else {
         families_of(&devices)
     };
-    let stacks = build_all(args, &rules, &ingredients, &devices, &locals)?;
-    if let (Some(path), Some(form)) = (&args.picture, form) {
-        draw(path, form, args, &ingredients, &stacks.built, &locals)?;
-    }
-    deliver(args, json, sheet.as_deref(), &stacks)?;
-    let notes = stacks.built.iter().flat_map(|built| &built.notes);
-    Ok(Outcome::of(notes.into_iter().any(|note| note.finding)))
+    let built = build_all(args, &rules, &ingredients, &devices, &locals)?;
+    drop(devices);
+    let comments = comments(args, &rules);
+    Ok(Stacks {
+        sheets: sheets(&built, display(args, &rules).css(), comments),
+        built,
+        ingredients,
+        locals,
+        sheet,
+    })
 }
 
-/// The stacks of the project that `args` names.
-pub fn of_project(args: &BuildArgs) -> Result<Stacks, CliError> {
-    let project = Project::find(args.project.as_deref())?;
-    let rules = project
-        .as_ref()
-        .map(|project| project.build.clone())
-        .unwrap_or_default();
-    let sheet = sheet_path(args, project.as_ref(), &rules);
-    let ingredients = Ingredients::gather(args, project.as_ref(), sheet.as_deref())?;
-    let limits = (&args.limits).into();
-    let devices: Vec<Device<'_>> = ingredients
-        .platforms
-        .iter()
-        .map(|platform| platform.device(limits))
-        .collect();
-    let locals = families_of(&devices);
-    build_all(args, &rules, &ingredients, &devices, &locals)
+fn comments(args: &BuildArgs, rules: &BuildRules) -> bool {
+    !args.no_comments && rules.comments.unwrap_or(true)
 }
 
 fn check(args: &BuildArgs) -> Result<(), CliError> {
@@ -167,15 +170,15 @@ fn sheet_path(args: &BuildArgs, project: Option<&Project>, rules: &BuildRules) -
 }
 
 /// Builds the stack of every role.
-pub fn build_all(
+fn build_all(
     args: &BuildArgs,
     rules: &BuildRules,
     ingredients: &Ingredients,
     devices: &[Device<'_>],
     locals: &[LocalPart],
-) -> Result<Stacks, CliError> {
+) -> Result<Vec<Built>, CliError> {
     let display = display(args, rules);
-    let comments = !args.no_comments && rules.comments.unwrap_or(true);
+    let comments = comments(args, rules);
     let mut built = Vec::new();
     for role in &ingredients.roles {
         // Roles with the same fonts share their rules, so they are fitted on all
@@ -242,8 +245,7 @@ pub fn build_all(
         let work = || build(&request, Some(&shared));
         built.push(while_working("Fitting widths and lines", work)?);
     }
-    let sheets = sheets(&built, display.css(), comments);
-    Ok(Stacks { built, sheets })
+    Ok(built)
 }
 
 impl Stacks {
@@ -303,12 +305,7 @@ fn fit(args: &BuildArgs, rules: &BuildRules, role: &RoleParts) -> FitOptions {
 }
 
 /// Prints or writes the result; the report goes beside it.
-fn deliver(
-    args: &BuildArgs,
-    json: bool,
-    sheet: Option<&Path>,
-    stacks: &Stacks,
-) -> Result<(), CliError> {
+fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError> {
     let report = show::build::view(&stacks.built);
     if let Some(folder) = &args.apart {
         let names = ["rules.css", "properties.css", "classes.css"];
@@ -339,6 +336,7 @@ fn deliver(
             BuildForm::Plain => show::build::plain(&stacks.built),
         }
     };
+    let sheet = stacks.sheet.as_deref();
     match sheet.filter(|_| !json || args.output.is_some()) {
         Some(path) => {
             output::write_file(path, result.as_bytes(), args.force)?;
@@ -363,14 +361,8 @@ fn telling(built: &Built) -> Option<(&StandIn, &StandInFace)> {
 }
 
 /// Draws a paragraph of the first role with its first stand-in.
-fn draw(
-    path: &Path,
-    form: Form,
-    args: &BuildArgs,
-    ingredients: &Ingredients,
-    built: &[Built],
-    locals: &[LocalPart],
-) -> Result<(), CliError> {
+fn draw(path: &Path, form: Form, args: &BuildArgs, stacks: &Stacks) -> Result<(), CliError> {
+    let (ingredients, built, locals) = (&stacks.ingredients, &stacks.built, &stacks.locals);
     let drawable = ingredients
         .roles
         .iter()

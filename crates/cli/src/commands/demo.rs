@@ -42,7 +42,7 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
     })?;
     let project = PathBuf::from(project::NAME);
     let build_args = BuildArgs::of_project(project.clone());
-    let stacks = super::build::of_project(&build_args)?;
+    let stacks = super::build::stacks(&build_args)?;
     output::write_file(Path::new(SHEET), stacks.css().as_bytes(), args.force)?;
     let demo = Demo {
         cover: cover(&CoverArgs::of_project(project.clone()))?.0,

@@ -6,7 +6,7 @@ use tidy_lattice_core::stack::{Built, EntryKind, StandIn, StandInFace};
 use tidy_lattice_core::standin::{StandInLines, half_pixel_sizes};
 
 use super::table::{lines, table};
-use super::text::{BAD, FAINT, GOOD, TITLE, paragraph, px_list, safe, styled};
+use super::text::{BAD, FAINT, GOOD, TITLE, count, paragraph, px_list, safe, styled};
 
 /// The report of all stacks.
 pub fn view(built: &[Built]) -> String {
@@ -14,20 +14,42 @@ pub fn view(built: &[Built]) -> String {
     views.join("\n")
 }
 
+/// The first stack with its stand-ins, and how much there is to say of each.
+pub fn brief(built: &[Built]) -> String {
+    let mut view = String::new();
+    for (place, built) in built.iter().enumerate() {
+        if place == 0 {
+            view.push_str(&heading(built));
+            view.push_str(&entries(built));
+            let _ = write!(view, "\n{}\n", stand_ins(built));
+        }
+        let findings = built.notes.iter().filter(|note| note.finding).count();
+        let notes = built.notes.len() - findings;
+        view.push_str(&paragraph(&format!(
+            "{}: {} families, {} and {}, which `tidy-lattice build --role {}` tells",
+            safe(&built.role),
+            built.stack.len(),
+            count(findings as u64, "finding", "findings"),
+            count(notes as u64, "note", "notes"),
+            safe(&built.role)
+        )));
+    }
+    view
+}
+
+fn heading(built: &Built) -> String {
+    let title = format!(
+        "{}: a stack for {}, widths fitted on {}",
+        safe(&built.role),
+        safe(&built.web.family),
+        safe(&built.sample.label()),
+    );
+    format!("{}\n\n", styled(TITLE, &title))
+}
+
 /// One stack: its families, the fit of each stand-in, what is off.
 fn stack(built: &Built) -> String {
-    let mut view = format!(
-        "{}\n\n",
-        styled(
-            TITLE,
-            &format!(
-                "{}: a stack for {}, widths fitted on {}",
-                safe(&built.role),
-                safe(&built.web.family),
-                safe(&built.sample.label()),
-            )
-        )
-    );
+    let mut view = heading(built);
     view.push_str(&entries(built));
     if !built.stand_ins.is_empty() {
         let _ = write!(view, "\n{}", stand_ins(built));

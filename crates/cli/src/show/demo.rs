@@ -47,7 +47,7 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
     part(
         "3. Will anything jump?",
         &commands.build,
-        &build::view(&demo.build),
+        &build::brief(&demo.build),
     );
     let _ = write!(
         view,

@@ -34,7 +34,9 @@ fn the_demo_answers_both_questions_and_leaves_a_project() {
         .output()
         .expect("a run");
     let report = String::from_utf8(by_hand.stdout).expect("UTF-8");
-    let table: Vec<&str> = report
+    // What is said of the first role there is said here.
+    let first = report.split("ticket: a stack").next().expect("the first role");
+    let table: Vec<&str> = first
         .lines()
         .filter(|line| line.contains("177 of 177"))
         .collect();

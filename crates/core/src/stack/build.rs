@@ -322,7 +322,7 @@ fn entries(
         stack.push(entry(&stand_in.family, kind, why, &stand_in.platforms));
     }
     for script in needed(scripts) {
-        let why = format!("for {}: {}", script.serves.join(", "), script.scaled_by);
+        let why = format!("for {}", script.serves.join(", "));
         stack.push(entry(&script.family, EntryKind::Script, why, &[]));
     }
     stack.extend(installed);

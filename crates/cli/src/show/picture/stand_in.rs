@@ -106,12 +106,13 @@ fn telling(picture: &StandInPicture<'_>, set: &Setter<'_>) -> usize {
             let both = web.iter().zip(&other);
             both.filter(|(web, other)| web.text == other.text).count() as i64
         };
+        let kept_all = kept(&picture.made.width.slices) == web.len() as i64;
         let shown = web.iter().all(|line| {
             let mut shown = line.text.chars().filter(|c| !c.is_whitespace());
             shown.all(|c| picture.web.maps(c) && picture.local.maps(c))
         });
         let saved = kept(&picture.made.width.slices) - kept(&[]);
-        (shown && (3..=9).contains(&web.len()), saved)
+        (shown && (3..=9).contains(&web.len()), kept_all, saved)
     };
     (0..count)
         .max_by_key(|paragraph| (score(*paragraph), std::cmp::Reverse(*paragraph)))
