@@ -262,12 +262,20 @@ impl Project {
             if sizes.into_iter().any(|size| !(1.0..=1000.0).contains(size)) {
                 return Err(format!("role.{name}: sizes are in px, from 1 to 1000"));
             }
-            if role.widths.iter().any(|width| !(20.0..=10_000.0).contains(width)) {
+            if role
+                .widths
+                .iter()
+                .any(|width| !(20.0..=10_000.0).contains(width))
+            {
                 return Err(format!(
                     "role.{name}.widths: widths of columns are in px, from 20 to 10000"
                 ));
             }
-            if role.weights.iter().any(|weight| !(1.0..=1000.0).contains(weight)) {
+            if role
+                .weights
+                .iter()
+                .any(|weight| !(1.0..=1000.0).contains(weight))
+            {
                 return Err(format!("role.{name}.weights: weights go from 1 to 1000"));
             }
             let styles = ["normal", "italic", "oblique"];

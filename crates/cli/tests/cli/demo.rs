@@ -35,7 +35,10 @@ fn the_demo_answers_both_questions_and_leaves_a_project() {
         .expect("a run");
     let report = String::from_utf8(by_hand.stdout).expect("UTF-8");
     // What is said of the first role there is said here.
-    let first = report.split("ticket: a stack").next().expect("the first role");
+    let first = report
+        .split("ticket: a stack")
+        .next()
+        .expect("the first role");
     let table: Vec<&str> = first
         .lines()
         .filter(|line| line.contains("177 of 177"))
