@@ -5,7 +5,7 @@ use std::fs;
 
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::layout::firefox::{Design, Stated};
-use tidy_lattice_core::layout::{Overrides, chromium};
+use tidy_lattice_core::layout::{Overrides, Shaper, chromium};
 use tidy_lattice_core::standin::half_pixel_sizes;
 
 /// `size-adjust` in %: whole ones put many products on a border.
@@ -128,4 +128,58 @@ fn firefox_takes_em_and_underline_from_the_face() {
         lines - wrong.len()
     );
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+/// Widths tell the size that glyphs are set at: hundredths of a px, then 64ths,
+/// each cut.
+#[test]
+#[ignore = "needs Chromium and Debian's fonts; .ci/run installs them"]
+fn chromium_sets_glyphs_at_sizes_that_are_cut() {
+    const TEXT: &str = "HHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHH";
+    let server = Server::new();
+    let path = fonts::named(FONT);
+    server.put("/font", "font/ttf", fs::read(&path).expect("a font"));
+    let (mut css, mut spans) = (String::new(), String::new());
+    for (index, size_adjust) in SIZE_ADJUSTS.iter().enumerate() {
+        let _ = writeln!(
+            css,
+            "@font-face {{ font-family: f{index}; src: url(/font); size-adjust: {size_adjust}% }}"
+        );
+        for size in half_pixel_sizes() {
+            let _ = writeln!(
+                spans,
+                "<div><span style='font: {size}px f{index}'>{TEXT}</span></div>"
+            );
+        }
+    }
+    let page = format!("<!doctype html><style>{css} div {{ white-space: nowrap }}</style>{spans}");
+    server.put("/page", "text/html; charset=utf-8", page);
+    let browser = Browser::start(Engine::Chromium);
+    browser.open(&server.url("/page"));
+    let widths: Vec<f64> = browser.run(
+        "await Promise.all([...document.fonts].map(face => face.load()));
+         return [...document.querySelectorAll('span')].map(s => s.getBoundingClientRect().width);",
+    );
+    let em = Shaper::new(&fonts::web_face(&path)).width(TEXT);
+    let settings = SIZE_ADJUSTS
+        .iter()
+        .flat_map(|adjust| half_pixel_sizes().map(move |size| (size, *adjust)));
+    let mut missed = Vec::new();
+    let mut worst: f64 = 0.0;
+    for ((size, adjust), width) in settings.zip(&widths) {
+        let predicted = chromium::glyph_size(size, adjust) * em;
+        let off = (width - predicted).abs();
+        worst = worst.max(off);
+        // Boxes are rounded up to 1/64 px.
+        if off > 2.0 / 64.0 {
+            missed.push((size, adjust, predicted, *width));
+        }
+    }
+    println!(
+        "widths of {} letters at {} sizes: {} missed, worst {worst:.4} px",
+        TEXT.len(),
+        widths.len(),
+        missed.len()
+    );
+    assert!(missed.is_empty(), "{missed:?}");
 }

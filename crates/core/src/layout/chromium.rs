@@ -5,6 +5,9 @@
 //! descent and gap are each the used size times their override, rounded to
 //! whole px. A face without descriptors takes its own metrics times the size,
 //! rounded the same way. `line-height: normal` is the sum of the three.
+//!
+//! Glyphs are set at the used size cut once more, to 1/64 px, and advance by their
+//! own advances at that size, not rounded; see [`glyph_size`].
 
 use super::Overrides;
 use crate::font::LineMetrics;
