@@ -69,8 +69,8 @@ pub struct RankArgs {
     #[arg(long = "width", value_name = "PX", value_delimiter = ',')]
     pub widths: Vec<f64>,
 
-    /// How much a part of the score counts (class, words, lines, x-height,
-    /// cap-height, stroke, contrast, slope, coverage, languages, features)
+    /// How much a part of the score counts (class, words, lines, size,
+    /// x-height, cap-height, stroke, contrast, slope, coverage, languages, features)
     #[arg(long = "weigh", value_name = "PART=WEIGHT", value_delimiter = ',')]
     pub weigh: Vec<String>,
 

@@ -154,7 +154,11 @@ fn asked(built: &Built, face: &StandInFace) -> String {
     let style = if style.is_empty() { "Regular" } else { style };
     let several = built.web.faces[face.web].weight.0 != built.web.faces[face.web].weight.1;
     if several {
-        format!("{} {}", safe(style), face.weight)
+        // Of a variable font the weight tells, not the name of a position.
+        match face.slope.css() {
+            "normal" => face.weight.to_string(),
+            slope => format!("{} {slope}", face.weight),
+        }
     } else {
         safe(style)
     }

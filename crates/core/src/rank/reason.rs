@@ -111,6 +111,7 @@ impl Ranking<'_> {
             Part::Class => "class",
             Part::Words => "widths of words",
             Part::Lines => "line breaks",
+            Part::Size => "size",
             Part::XHeight => "x-height",
             Part::CapHeight => "cap height",
             Part::Stroke => "thickness of strokes",

@@ -17,11 +17,13 @@ pub enum Part {
     Words,
     /// Paragraphs whose lines all break as in the web font.
     Lines,
-    /// The x-height once resized; 15 % off is nothing.
+    /// How little it must be resized; 15 % leave a third.
+    Size,
+    /// The x-height once resized; 12 % off leave a third.
     XHeight,
-    /// The cap height once resized; 15 % off is nothing.
+    /// The cap height once resized; 12 % off leave a third.
     CapHeight,
-    /// The thickness of stems once resized; 50 % off is nothing.
+    /// The thickness of stems once resized; 40 % off leave a third.
     Stroke,
     /// The contrast of strokes.
     Contrast,
@@ -37,10 +39,11 @@ pub enum Part {
 
 impl Part {
     /// All parts, as they are shown.
-    pub const ALL: [Part; 11] = [
+    pub const ALL: [Part; 12] = [
         Part::Class,
         Part::Words,
         Part::Lines,
+        Part::Size,
         Part::XHeight,
         Part::CapHeight,
         Part::Stroke,
@@ -57,6 +60,7 @@ impl Part {
             Part::Class => "class",
             Part::Words => "words",
             Part::Lines => "lines",
+            Part::Size => "size",
             Part::XHeight => "x-height",
             Part::CapHeight => "cap-height",
             Part::Stroke => "stroke",
@@ -72,7 +76,7 @@ impl Part {
         match self {
             Part::Class | Part::Coverage => 4.0,
             Part::Words | Part::Lines | Part::Slope => 3.0,
-            Part::XHeight | Part::Stroke => 2.0,
+            Part::Size | Part::XHeight | Part::Stroke => 2.0,
             Part::CapHeight | Part::Contrast | Part::Languages | Part::Features => 1.0,
         }
     }
@@ -146,8 +150,9 @@ impl Parts {
 impl Ranking<'_> {
     /// The parts of the score of `ranked`.
     pub(super) fn parts(&self, ranked: &Ranked) -> Parts {
-        let near = |ratio: Option<f64>, nothing: f64| {
-            ratio.map(|ratio| 1.0 - (ratio - 1.0).abs() / nothing)
+        // What is off falls off slowly, so that far and farther stay apart.
+        let near = |ratio: Option<f64>, third: f64| {
+            ratio.map(|ratio| (-(ratio - 1.0).abs() / third).exp())
         };
         let share = |kept: usize, lost: usize| {
             (kept + lost > 0).then(|| kept as f64 / (kept + lost) as f64)
@@ -166,9 +171,11 @@ impl Ranking<'_> {
         parts.note(Part::Words, Some(words));
         let lines = widths.and_then(|widths| Some(1.0 - widths.breaks_after?.share() / 100.0));
         parts.note(Part::Lines, lines);
-        parts.note(Part::XHeight, near(ranked.x_height_ratio_fitted, 0.15));
-        parts.note(Part::CapHeight, near(ranked.cap_height_ratio_fitted, 0.15));
-        parts.note(Part::Stroke, near(ranked.stem_ratio_fitted, 0.5));
+        let size = widths.map(|widths| widths.mean_size_adjust() / 100.0);
+        parts.note(Part::Size, near(size, 0.15));
+        parts.note(Part::XHeight, near(ranked.x_height_ratio_fitted, 0.12));
+        parts.note(Part::CapHeight, near(ranked.cap_height_ratio_fitted, 0.12));
+        parts.note(Part::Stroke, near(ranked.stem_ratio_fitted, 0.4));
         let contrasts = ranked.shape.contrast.zip(self.shape.contrast);
         let contrast = contrasts.map(|(own, web)| 1.0 - (own - web).abs() / 0.5);
         parts.note(Part::Contrast, contrast);

@@ -169,7 +169,9 @@ fn add_for_group(
     }
     let words = group_in_words(group);
     if !bare.is_empty() || (request.devices.is_empty() && !remaining.is_empty()) {
-        let place = if bare.len() == request.devices.len() {
+        let place = if request.devices.is_empty() {
+            "no font of the stack".to_owned()
+        } else if bare.len() == request.devices.len() {
             "no font of the stack, on any platform,".to_owned()
         } else {
             format!("on {} nothing that is known", bare.join(", "))

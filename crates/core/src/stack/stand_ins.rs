@@ -89,6 +89,10 @@ pub fn rank_families<'r, 'a>(
             face,
             platforms: family.platforms.clone(),
         });
+        if measured.widths.is_none() && !request.keep_order {
+            // One of a platform's many families for other scripts.
+            continue;
+        }
         if measured.widths.is_none() {
             notes.push(Note::finding(
                 "nothing-in-common",
