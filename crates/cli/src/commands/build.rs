@@ -112,19 +112,30 @@ fn comments(args: &BuildArgs, rules: &BuildRules) -> bool {
     !args.no_comments && rules.comments.unwrap_or(true)
 }
 
-fn check(args: &BuildArgs) -> Result<(), CliError> {
-    if let Some(size) = args.sizes.iter().find(|size| !SIZES.contains(size)) {
+/// Refuses sizes and widths of columns that no browser sets.
+pub fn check_columns(sizes: &[f32], widths: &[f64]) -> Result<(), CliError> {
+    if let Some(size) = sizes.iter().find(|size| !SIZES.contains(size)) {
         return Err(CliError::Usage(format!(
             "--size {size}: sizes are in px, from {} to {}",
             SIZES.start(),
             SIZES.end()
         )));
     }
-    if let Some(width) = args.widths.iter().find(|width| !WIDTHS.contains(width)) {
+    if let Some(width) = widths.iter().find(|width| !WIDTHS.contains(width)) {
         return Err(CliError::Usage(format!(
             "--width {width}: widths of columns are in px, from {} to {}",
             WIDTHS.start(),
             WIDTHS.end()
+        )));
+    }
+    Ok(())
+}
+
+fn check(args: &BuildArgs) -> Result<(), CliError> {
+    check_columns(&args.sizes, &args.widths)?;
+    if let Some(weight) = args.weights.iter().find(|w| !(1.0..=1000.0).contains(*w)) {
+        return Err(CliError::Usage(format!(
+            "--weight {weight}: weights go from 1 to 1000"
         )));
     }
     let percents = [

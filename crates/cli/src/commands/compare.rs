@@ -39,7 +39,8 @@ pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
     let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
     let languages = input::languages(&args.languages)?;
     let limits: Limits = (&args.limits).into();
-    let (sample, text) = sample(args)?;
+    let (sample, text) =
+        input::sample_or_built_in(&args.texts, &args.text_files, &args.text_language)?;
     let opened = args
         .faces
         .iter()
@@ -67,24 +68,6 @@ pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
         show::compare::view(&compared, args.all)
     })?;
     Ok(Outcome::Clean)
-}
-
-/// The user's own text, else the sample of the language.
-fn sample(args: &CompareArgs) -> Result<(TextSample, String), CliError> {
-    let sources = input::named_texts(&args.texts, &args.text_files)?;
-    if sources.is_empty() {
-        let source = input::sample_of(&args.text_language)?;
-        let text = format!("the built-in {}", source.name);
-        return Ok((TextSample::gather(&[source]), text));
-    }
-    if sources.iter().all(|source| source.text.trim().is_empty()) {
-        return Err(CliError::Usage(
-            "the text is empty, so no widths can be compared; leave it out for the built-in sample"
-                .to_owned(),
-        ));
-    }
-    let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
-    Ok((TextSample::gather(&sources), names.join(", ")))
 }
 
 /// A word that all faces have: one that shows the typical letters, else the

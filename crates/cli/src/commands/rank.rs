@@ -5,7 +5,7 @@ use tidy_lattice_core::describe::LetterShape;
 use tidy_lattice_core::font::{Class, Face, Limits, Names};
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::rank::{Candidate, Part, Ranked, Ranking, Weights};
-use tidy_lattice_core::standin::{Fitting, TextSample};
+use tidy_lattice_core::standin::Fitting;
 
 use crate::args::RankArgs;
 use crate::error::{CliError, Outcome};
@@ -46,11 +46,13 @@ struct Opened {
 /// Runs the command.
 pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
     let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
+    super::build::check_columns(&args.sizes, &args.widths)?;
     let weights = weights(&args.weigh)?;
     let limits: Limits = (&args.limits).into();
     let languages = input::languages(&args.languages)?;
     let web = input::web_face(&args.web, limits)?;
-    let (sample, text) = sample(args)?;
+    let language = args.languages.first().map_or("en", String::as_str);
+    let (sample, text) = input::sample_or_built_in(&args.texts, &args.text_files, language)?;
     let opened = candidates(args, &web, limits)?;
     let widths = if args.widths.is_empty() {
         usual_widths()
@@ -121,23 +123,6 @@ fn weights(weigh: &[String]) -> Result<Weights, CliError> {
         weights.set(part, weight);
     }
     Ok(weights)
-}
-
-fn sample(args: &RankArgs) -> Result<(TextSample, String), CliError> {
-    let sources = input::named_texts(&args.texts, &args.text_files)?;
-    if sources.is_empty() {
-        let source = input::sample_of(args.languages.first().map_or("en", String::as_str))?;
-        let text = format!("the built-in {}", source.name);
-        return Ok((TextSample::gather(&[source]), text));
-    }
-    if sources.iter().all(|source| source.text.trim().is_empty()) {
-        return Err(CliError::Usage(
-            "the text is empty, so nothing can be measured; leave it out for the built-in sample"
-                .to_owned(),
-        ));
-    }
-    let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
-    Ok((TextSample::gather(&sources), names.join(", ")))
 }
 
 /// The candidates named, and of each measured family of the platforms the face

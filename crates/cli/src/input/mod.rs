@@ -24,6 +24,7 @@ use tidy_lattice_core::describe::Bytes;
 use tidy_lattice_core::font::{Card, Face, FacePick, FontFile, Limits};
 use tidy_lattice_core::need::content::{Format, Part, Reading, read};
 use tidy_lattice_core::need::{Source, decode, language_of_path};
+use tidy_lattice_core::standin::TextSample;
 
 use crate::args::{LimitArgs, TextArgs};
 use crate::error::{CliError, reason};
@@ -157,6 +158,28 @@ pub fn named_texts(texts: &[String], files: &[PathBuf]) -> Result<Vec<Source>, C
         progress.step();
     }
     Ok(sources)
+}
+
+/// A sample of the user's own text, else of the language `tag`, and what it is.
+pub fn sample_or_built_in(
+    texts: &[String],
+    files: &[PathBuf],
+    tag: &str,
+) -> Result<(TextSample, String), CliError> {
+    let sources = named_texts(texts, files)?;
+    if sources.is_empty() {
+        let source = sample_of(tag)?;
+        let text = format!("the built-in {}", source.name);
+        return Ok((TextSample::gather(&[source]), text));
+    }
+    if sources.iter().all(|source| source.text.trim().is_empty()) {
+        return Err(CliError::Usage(
+            "the text is empty, so no widths can be measured; leave it out for the built-in sample"
+                .to_owned(),
+        ));
+    }
+    let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
+    Ok((TextSample::gather(&sources), names.join(", ")))
 }
 
 /// Like [`texts`], but there must be something in them.

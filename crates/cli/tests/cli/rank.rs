@@ -79,6 +79,15 @@ fn parts_are_weighed_and_a_picture_is_drawn() {
         .run("rank sans.ttf nowhere.ttf")
         .failed(3, &["nowhere.ttf"]);
     workshop
+        .run("rank sans.ttf quaydesk.ttf --size 0")
+        .failed(2, &["--size 0", "from 1 to 1000"]);
+    workshop
+        .run("rank sans.ttf quaydesk.ttf --width nan")
+        .failed(2, &["--width NaN"]);
+    workshop
+        .run("build --web sans.ttf --local quaydesk.ttf --weight 0")
+        .failed(2, &["--weight 0", "from 1 to 1000"]);
+    workshop
         .run_with(["rank", "sans.ttf", "quaydesk.ttf", "--text", " "], "")
         .failed(2, &["the text is empty"]);
 }

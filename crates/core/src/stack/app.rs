@@ -128,11 +128,15 @@ pub fn app_stack(built: &Built) -> AppStack {
 fn line(built: &Built) -> AppLine {
     let web = &built.web.faces[0];
     match web.pinned {
-        Some(pinned) => AppLine {
-            ascent: pinned.ascent / 100.0,
-            descent: pinned.descent / 100.0,
-            line_gap: pinned.line_gap / 100.0,
-        },
+        // Overrides have five decimals at most.
+        Some(pinned) => {
+            let em = |percent: f64| (percent * 1e5).round() / 1e7;
+            AppLine {
+                ascent: em(pinned.ascent),
+                descent: em(pinned.descent),
+                line_gap: em(pinned.line_gap),
+            }
+        }
         None => AppLine {
             ascent: web.face.line.ascent,
             descent: web.face.line.descent,
