@@ -64,6 +64,33 @@ fn aside(word: &str, colour: AnsiColor, text: &str) {
 /// Writes `contents` to `path`: to a temporary file beside it, then renamed. An
 /// existing file that we did not write is left alone unless `force`.
 pub fn write_file(path: &Path, contents: &[u8], force: bool) -> Result<(), CliError> {
+    may_write(path, contents, force)?;
+    let unwritable = |reason: String| CliError::Unwritable {
+        path: path.to_owned(),
+        reason,
+    };
+    let folder = folder_of(path);
+    let write = || -> io::Result<()> {
+        let mut builder = tempfile::Builder::new();
+        share(builder.prefix(".tidy-lattice-"));
+        let mut file = builder.tempfile_in(folder)?;
+        file.write_all(contents)?;
+        file.persist(path).map_err(|error| error.error)?;
+        Ok(())
+    };
+    write().map_err(|error| unwritable(output_reason(&error)))
+}
+
+fn folder_of(path: &Path) -> &Path {
+    match path.parent() {
+        Some(folder) if !folder.as_os_str().is_empty() => folder,
+        _ => Path::new("."),
+    }
+}
+
+/// Whether `contents` may go to `path`; asked for all of several files before the
+/// first is written.
+pub fn may_write(path: &Path, contents: &[u8], force: bool) -> Result<(), CliError> {
     let unwritable = |reason: String| CliError::Unwritable {
         path: path.to_owned(),
         reason,
@@ -77,25 +104,14 @@ pub fn write_file(path: &Path, contents: &[u8], force: bool) -> Result<(), CliEr
                 .to_owned(),
         ));
     }
-    let folder = match path.parent() {
-        Some(folder) if !folder.as_os_str().is_empty() => folder,
-        _ => Path::new("."),
-    };
+    let folder = folder_of(path);
     if !folder.is_dir() {
         return Err(unwritable(format!(
             "there is no folder {}",
             folder.display()
         )));
     }
-    let write = || -> io::Result<()> {
-        let mut builder = tempfile::Builder::new();
-        share(builder.prefix(".tidy-lattice-"));
-        let mut file = builder.tempfile_in(folder)?;
-        file.write_all(contents)?;
-        file.persist(path).map_err(|error| error.error)?;
-        Ok(())
-    };
-    write().map_err(|error| unwritable(output_reason(&error)))
+    Ok(())
 }
 
 /// What the system says of an output.

@@ -320,7 +320,11 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
     let report = show::build::view(&stacks.built);
     if let Some(folder) = &args.apart {
         let names = ["rules.css", "properties.css", "classes.css"];
-        for (name, css) in names.into_iter().zip(stacks.sheets.apart()) {
+        let sheets = stacks.sheets.apart();
+        for (name, css) in names.iter().zip(&sheets) {
+            output::may_write(&folder.join(name), css.as_bytes(), args.force)?;
+        }
+        for (name, css) in names.iter().zip(&sheets) {
             output::write_file(&folder.join(name), css.as_bytes(), args.force)?;
         }
         return output::print(&format!("{report}\nWritten to {}.\n", folder.display()));

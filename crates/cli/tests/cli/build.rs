@@ -199,6 +199,12 @@ fn results_come_in_other_forms() {
             .read("css/classes.css")
             .contains(".font-skerrymark-sans")
     );
+    std::fs::create_dir(workshop.path("other")).expect("a folder");
+    workshop.write("other/classes.css", "mine");
+    workshop
+        .run(&format!("{BUILD} --apart other"))
+        .failed(4, &["classes.css", "--force"]);
+    assert!(!workshop.path("other/rules.css").exists(), "all or none");
     let picture = workshop.run(&format!("{BUILD} --picture stand-in.svg"));
     assert_eq!(picture.status, 0, "{}", picture.err);
     assert!(workshop.read("stand-in.svg").starts_with("<svg"));
