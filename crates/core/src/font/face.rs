@@ -211,6 +211,25 @@ impl Face {
         self.units_per_em
     }
 
+    /// The height of `x` (OS/2 `sxHeight`) in em; `None` where the font states none.
+    pub fn x_height(&self) -> Option<f64> {
+        let units = match &self.body {
+            Body::Font(font) => font.metrics().x_height?.to_f64(),
+            Body::Card(card) => card.card().x_height?,
+        };
+        (units > 0.0).then_some(units / f64::from(self.units_per_em))
+    }
+
+    /// The average width of letters (OS/2 `xAvgCharWidth`) in em; `None` where the
+    /// font states none, or only a card is known.
+    pub fn average_width(&self) -> Option<f64> {
+        let Body::Font(font) = &self.body else {
+            return None;
+        };
+        let units = font.metrics().average_char_width?.to_f64();
+        (units > 0.0).then_some(units / f64::from(self.units_per_em))
+    }
+
     /// The underline (`post`), in font units.
     pub fn underline(&self) -> Underline {
         self.underline

@@ -110,6 +110,37 @@ pub struct Candidate {
     pub traits: FaceTraits,
     /// What the browser fakes with it.
     pub faked: Faked,
+    /// How the rule that brings it resizes and re-measures it.
+    pub adjusted: Adjusted,
+}
+
+/// What an `@font-face` rule changes of the measurements of a face (CSS Fonts 5,
+/// §2).
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Adjusted {
+    /// `size-adjust` as a factor.
+    pub size: f32,
+    /// `ascent-override` as a factor of the em.
+    pub ascent: Option<f32>,
+    /// `descent-override` as a factor of the em.
+    pub descent: Option<f32>,
+    /// `line-gap-override` as a factor of the em.
+    pub line_gap: Option<f32>,
+    /// Whether an `@font-face` rule brings it at all: engines treat installed
+    /// faces by other rules.
+    pub by_rule: bool,
+}
+
+impl Default for Adjusted {
+    fn default() -> Self {
+        Adjusted {
+            size: 1.0,
+            ascent: None,
+            descent: None,
+            line_gap: None,
+            by_rule: false,
+        }
+    }
 }
 
 /// Where a face comes from.
@@ -355,6 +386,13 @@ fn defined(
                 request.fake_bold,
                 request.fake_italic,
             ),
+            adjusted: Adjusted {
+                size: placed.face.size_adjust,
+                ascent: placed.face.ascent,
+                descent: placed.face.descent,
+                line_gap: placed.face.line_gap,
+                by_rule: true,
+            },
         });
     }
     let gave = resolved
@@ -446,6 +484,7 @@ fn installed(
             ),
             None => Faked::default(),
         },
+        adjusted: Adjusted::default(),
     });
     None
 }
@@ -470,6 +509,7 @@ impl Candidate {
                 style: FaceStyle::Normal,
             },
             faked: Faked::default(),
+            adjusted: Adjusted::default(),
             face: Some(face),
         }
     }
@@ -497,6 +537,7 @@ impl Candidate {
                 style: FaceStyle::Normal,
             },
             faked: Faked::default(),
+            adjusted: Adjusted::default(),
         }
     }
 }

@@ -16,8 +16,9 @@
 
 use serde::Serialize;
 
-use super::Overrides;
+use super::{LineParts, Overrides};
 use crate::font::Face;
+use crate::lattice::Adjusted;
 
 /// Units of 1/60 px, in which Firefox lays out.
 const UNITS: f64 = 60.0;
@@ -147,6 +148,49 @@ impl Stated {
         }
         round((round(-offset) + round(thickness)).max(descent))
     }
+}
+
+/// What a face under a rule gives to a line in Firefox, in px: ascent and descent
+/// as text is placed by them, and the normal line height.
+pub(super) fn parts(face: &Face, adjusted: &Adjusted, size: f32) -> LineParts {
+    let line = face.line();
+    let used = f64::from(size) * f64::from(adjusted.size);
+    let design = Design::of(face);
+    let stated = [adjusted.ascent, adjusted.descent, adjusted.line_gap];
+    let own = [line.ascent, line.descent, line.line_gap];
+    let part = |index: usize| match stated[index] {
+        Some(factor) => f64::from(factor) * used,
+        // Without a statement the metrics are whole px.
+        None => {
+            let px = own[index] * used;
+            if index == 2 { px } else { round(px) }
+        }
+    };
+    let model = Stated {
+        design,
+        size_adjust: f64::from(adjusted.size) * 100.0,
+        overrides: Overrides {
+            ascent: part(0) / used * 100.0,
+            descent: part(1) / used * 100.0,
+            line_gap: part(2) / used * 100.0,
+        },
+    };
+    LineParts {
+        ascent: round(part(0)),
+        descent: model.whole_descent(used, part(1)),
+        normal: model.line(size).height(),
+    }
+}
+
+/// How far a line of `height` px reaches above and below the baseline.
+pub(super) fn leaded(parts: LineParts, height: f64) -> (f64, f64) {
+    let units = |px: f64| (px * UNITS).round() as i64;
+    let leading = units(height) - units(parts.ascent + parts.descent);
+    let half = leading / 2;
+    (
+        parts.ascent + half as f64 / UNITS,
+        parts.descent + (leading - half) as f64 / UNITS,
+    )
 }
 
 /// To the nearest whole number, halves upwards.

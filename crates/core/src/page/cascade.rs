@@ -11,6 +11,7 @@ use selectors::context::{
 use selectors::matching::matches_selector;
 use selectors::parser::{Component, Selector};
 
+use super::boxes::{self, BoxStyle};
 use super::dom::{Dom, NodeId};
 use super::element::Element;
 use super::properties::{LONGHANDS, Surroundings, apply, copy, initial, is_wide, longhands};
@@ -31,6 +32,8 @@ pub(super) struct Cascade {
     pseudos: HashSet<PseudoElement>,
     viewport: Viewport,
     quirks: bool,
+    /// Whether boxes are computed too.
+    boxes: bool,
 }
 
 struct Candidate {
@@ -51,6 +54,8 @@ pub(super) struct Computed {
     pub content: Option<String>,
     /// `display`.
     pub display: String,
+    /// The box; the initial one where none are asked for.
+    pub boxes: Rc<BoxStyle>,
 }
 
 impl Computed {
@@ -61,12 +66,14 @@ impl Computed {
             variables: Rc::default(),
             content: None,
             display: "block".to_owned(),
+            boxes: Rc::default(),
         }
     }
 }
 
 impl Cascade {
-    pub fn new(rules: Vec<PlacedRule>, viewport: Viewport, quirks: bool) -> Self {
+    /// The cascade of these rules; with boxes where `boxes`.
+    pub fn new(rules: Vec<PlacedRule>, viewport: Viewport, quirks: bool, boxes: bool) -> Self {
         let layers = Layers::of(&rules);
         let mut cascade = Cascade {
             rules: Vec::new(),
@@ -77,6 +84,7 @@ impl Cascade {
             pseudos: HashSet::new(),
             viewport,
             quirks,
+            boxes,
         };
         for PlacedRule { item, browser } in rules {
             let Rule::Style {
@@ -155,7 +163,8 @@ impl Cascade {
         // Presentational attributes come before all other rules of the page.
         winners.splice(0..0, hints);
         winners.sort_by_key(Ranked::key);
-        self.settle(&winners, parent, root)
+        let top = pseudo.is_none() && dom.parent(node) == Some(dom.document());
+        self.settle(&winners, parent, root, top)
     }
 
     fn matching(&self, dom: &Dom, node: NodeId, pseudo: Option<PseudoElement>) -> Vec<Ranked<'_>> {
@@ -216,7 +225,14 @@ impl Cascade {
         matching
     }
 
-    fn settle(&self, winners: &[Ranked<'_>], parent: &Computed, root: f32) -> Computed {
+    fn settle(
+        &self,
+        winners: &[Ranked<'_>],
+        parent: &Computed,
+        root: f32,
+        top: bool,
+    ) -> Computed {
+        let rtl = self.boxes && right_to_left(winners, parent.boxes.rtl);
         let variables = variables(winners, &parent.variables);
         let around = Surroundings {
             parent: &parent.style,
@@ -236,16 +252,31 @@ impl Cascade {
             let text = substituted.as_deref().unwrap_or("unset");
             // So does what turns out to be wrong once references are replaced.
             let referring = value.to_ascii_lowercase().contains("var(");
-            let set = longhands(name, text);
-            let set = match set {
-                None if referring => longhands(name, "unset"),
+            let split = |text: &str| {
+                let own = longhands(name, text);
+                if !self.boxes {
+                    return own;
+                }
+                match (own, boxes::longhands(name, text, rtl)) {
+                    (Some(mut own), Some(boxes)) => {
+                        own.extend(boxes);
+                        Some(own)
+                    }
+                    (own, boxes) => own.or(boxes),
+                }
+            };
+            let set = match split(text) {
+                None if referring => split("unset"),
                 set => set,
             };
             let Some(set) = set else {
                 continue;
             };
             for (longhand, mut value) in set {
-                if !is_wide(&value) && apply(&mut scratch, longhand, &value, around).is_none() {
+                let invalid = !is_wide(&value)
+                    && (apply(&mut scratch, longhand, &value, around).is_none()
+                        || (self.boxes && !boxes::valid(longhand, &value, &scratch, around)));
+                if invalid {
                     if !referring {
                         continue;
                     }
@@ -291,12 +322,41 @@ impl Cascade {
                 .filter(|value| !is_wide(value))
                 .map(|value| value.to_owned())
         };
+        let boxes = if self.boxes {
+            let around = Surroundings {
+                root: if top { style.size } else { root },
+                ..around
+            };
+            Rc::new(BoxStyle::compute(
+                &values,
+                &parent.boxes,
+                &style,
+                around,
+                top,
+            ))
+        } else {
+            parent.boxes.clone()
+        };
         Computed {
             style: Rc::new(style),
             variables,
             content: plain("content"),
             display: plain("display").unwrap_or_else(|| "inline".to_owned()),
+            boxes,
         }
+    }
+}
+
+/// `direction` of an element, which decides where the starts of its sides are.
+fn right_to_left(winners: &[Ranked<'_>], inherited: bool) -> bool {
+    let stated = winners
+        .iter()
+        .rev()
+        .find(|ranked| ranked.declaration.name == "direction");
+    match stated.map(|ranked| ranked.declaration.value.to_ascii_lowercase()) {
+        Some(value) if value == "rtl" => true,
+        Some(value) if value == "ltr" || value == "initial" => false,
+        _ => inherited,
     }
 }
 

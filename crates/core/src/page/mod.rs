@@ -5,6 +5,7 @@
 //! generated content and list markers, placeholders, form values, alternatives
 //! and titles. Nothing is fetched from the network.
 
+mod boxes;
 mod cascade;
 mod dom;
 mod element;
@@ -14,11 +15,19 @@ mod properties;
 mod sheets;
 mod style;
 mod texts;
+mod tracks;
 mod transform;
+mod tree;
 mod variables;
 
+pub use boxes::{
+    Align, Bidi, Blanks, BoxStyle, Display, Extent, Flex, Grid, Length, LineBreak, OverflowWrap,
+    Placement, Position, Sides, TablePart, Vertical, WordBreak,
+};
 pub use dom::{Dom, NodeId};
 pub use sheets::{Files, OpenedFile, PageProblem, PlacedFace, Unread, font_faces};
 pub use style::{CaseChange, LineHeight, MEDIUM, StyleValue, TextStyle, Transform};
 pub use texts::{Page, PageText, TextOrigin, read};
+pub use tracks::{Line as GridLine, Track, TrackSize};
 pub use transform::transformed;
+pub use tree::{Control, Flow, FlowKind, FlowNode, FlowPage, read_flow};

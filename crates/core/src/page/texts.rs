@@ -73,13 +73,13 @@ pub enum TextOrigin {
 }
 
 /// Elements whose content never shows.
-const HIDDEN: [&str; 11] = [
+pub(super) const HIDDEN: [&str; 11] = [
     "script", "style", "template", "head", "noscript", "noembed", "noframes", "iframe", "object",
     "audio", "video",
 ];
 
 /// The most elements of a page that are looked at.
-const MOST_ELEMENTS: usize = 200_000;
+pub(super) const MOST_ELEMENTS: usize = 200_000;
 
 /// Reads a page called `name`; files that it names come from `files`.
 pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (Page, Dom) {
@@ -94,7 +94,7 @@ pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (P
             unread: None,
         });
     }
-    let cascade = Cascade::new(gathered.rules, viewport, dom.quirks());
+    let cascade = Cascade::new(gathered.rules, viewport, dom.quirks(), false);
     let mut reader = Reader {
         dom: &dom,
         cascade,
@@ -110,6 +110,16 @@ pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (P
     };
     reader.walk();
     (reader.page, dom)
+}
+
+/// What is said of a page with too many elements.
+pub(super) fn too_many(page: &str, line: u32) -> PageProblem {
+    PageProblem {
+        file: page.to_owned(),
+        line,
+        what: format!("the page has more than {MOST_ELEMENTS} elements; the rest is left out"),
+        unread: None,
+    }
 }
 
 struct Reader<'d> {
@@ -165,14 +175,8 @@ impl Reader<'_> {
             }
             elements += 1;
             if elements > MOST_ELEMENTS {
-                self.page.problems.push(PageProblem {
-                    file: self.page.name.clone(),
-                    line: self.dom.line(node),
-                    what: format!(
-                        "the page has more than {MOST_ELEMENTS} elements; the rest is left out"
-                    ),
-                    unread: None,
-                });
+                let problem = too_many(&self.page.name, self.dom.line(node));
+                self.page.problems.push(problem);
                 return;
             }
             let computed = self
@@ -384,7 +388,7 @@ impl Reader<'_> {
 
 /// `h2.fares`, as people name elements; one without a name of its own behind
 /// the nearest that has one: `table.timetable td`.
-fn short_selector(dom: &Dom, node: NodeId) -> String {
+pub(super) fn short_selector(dom: &Dom, node: NodeId) -> String {
     let own = named(dom, node);
     let plain = own == dom.tag(node).unwrap_or_default();
     let mut around = dom.parent(node).filter(|_| plain);

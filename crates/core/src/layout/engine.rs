@@ -1,0 +1,141 @@
+//! The browser engine whose layout is foretold, and the line that each makes of a
+//! face.
+//!
+//! What engines measured alike is one model here; where they differ, each has its
+//! own: see [`super::chromium`] and [`super::firefox`]. WebKit honours
+//! `size-adjust` and leaves the three line overrides out (measured in WebKitGTK
+//! 2.50); its ascent, descent and gap are each rounded to whole px.
+
+use serde::Serialize;
+
+use super::chromium;
+use super::firefox;
+use crate::font::Face;
+use crate::lattice::Adjusted;
+
+/// A browser engine.
+#[derive(
+    Debug, Clone, Copy, Default, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, schemars::JsonSchema,
+)]
+#[serde(rename_all = "kebab-case")]
+pub enum Engine {
+    /// Blink.
+    #[default]
+    Chromium,
+    /// Gecko.
+    Firefox,
+    /// WebKit.
+    Webkit,
+}
+
+/// What a face gives to a line, in px.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct LineParts {
+    /// Above the baseline.
+    pub ascent: f64,
+    /// Below the baseline.
+    pub descent: f64,
+    /// `line-height: normal`.
+    pub normal: f64,
+}
+
+impl Engine {
+    /// The name for people.
+    pub fn label(self) -> &'static str {
+        match self {
+            Engine::Chromium => "Chromium",
+            Engine::Firefox => "Firefox",
+            Engine::Webkit => "WebKit",
+        }
+    }
+
+    /// The unit that boxes are laid out in, in px.
+    pub fn unit(self) -> f64 {
+        match self {
+            Engine::Firefox => 1.0 / 60.0,
+            Engine::Chromium | Engine::Webkit => 1.0 / 64.0,
+        }
+    }
+
+    /// `px` as a length of boxes: cut to whole units.
+    pub fn cut(self, px: f64) -> f64 {
+        match self {
+            Engine::Firefox => (px * 60.0).round() / 60.0,
+            Engine::Chromium | Engine::Webkit => (px * 64.0).trunc() / 64.0,
+        }
+    }
+
+    /// The width of a stretch of glyphs as a box has it.
+    pub fn up(self, px: f64) -> f64 {
+        match self {
+            // Single precision stands behind the widths.
+            Engine::Chromium => (px * 64.0 - 1e-4).ceil() / 64.0,
+            Engine::Firefox => (px * 60.0).round() / 60.0,
+            Engine::Webkit => px,
+        }
+    }
+
+    /// The size in px that the glyphs of a face are set at.
+    pub fn glyph_size(self, size: f32, adjusted: &Adjusted) -> f64 {
+        match self {
+            Engine::Chromium => chromium::glyph_size(size, f64::from(adjusted.size) * 100.0),
+            Engine::Firefox | Engine::Webkit => f64::from(size) * f64::from(adjusted.size),
+        }
+    }
+
+    /// What a face at `size` px gives to a line.
+    pub fn line_parts(self, face: &Face, adjusted: &Adjusted, size: f32) -> LineParts {
+        let line = face.line();
+        let own = [line.ascent, line.descent, line.line_gap];
+        let stated = match self {
+            Engine::Webkit => [None; 3],
+            _ => [adjusted.ascent, adjusted.descent, adjusted.line_gap],
+        };
+        match self {
+            Engine::Chromium => {
+                let used = if adjusted.size == 1.0 && stated == [None; 3] {
+                    size
+                } else {
+                    chromium::used_size(size, f64::from(adjusted.size) * 100.0)
+                };
+                let part = |index: usize| match stated[index] {
+                    Some(factor) => f64::from((factor * used).round()),
+                    None => f64::from(chromium::natural_part(used, own[index])),
+                };
+                LineParts {
+                    ascent: part(0),
+                    descent: part(1),
+                    normal: part(0) + part(1) + part(2),
+                }
+            }
+            Engine::Webkit => {
+                let used = f64::from(size) * f64::from(adjusted.size);
+                let part = |index: usize| (own[index] * used).round();
+                LineParts {
+                    ascent: part(0),
+                    descent: part(1),
+                    normal: part(0) + part(1) + part(2),
+                }
+            }
+            Engine::Firefox => firefox::parts(face, adjusted, size),
+        }
+    }
+
+    /// How far a line of `height` px reaches above and below the baseline, around
+    /// a face that gives `parts`.
+    pub fn leaded(self, parts: LineParts, height: f64) -> (f64, f64) {
+        let room = height - (parts.ascent + parts.descent);
+        match self {
+            // The half above is whole px, whichever sign it has.
+            Engine::Chromium => {
+                let above = (room / 2.0).floor();
+                (parts.ascent + above, parts.descent + room - above)
+            }
+            Engine::Webkit => {
+                let above = (room / 2.0).floor();
+                (parts.ascent + above, parts.descent + room - above)
+            }
+            Engine::Firefox => firefox::leaded(parts, height),
+        }
+    }
+}

@@ -1,0 +1,187 @@
+//! Pages laid out: blocks, lines, tables, grids and flexible boxes, as far as they
+//! decide where text stands. What cannot be laid out is named ([`Beyond`]).
+//!
+//! CSS Display 3, CSS 2.2 §8 to §10 and §17, CSS Inline 3, CSS Text 4, CSS Grid 2,
+//! CSS Flexbox 1. Where the standards leave room, as Chromium does it; each model
+//! says what of it was measured.
+
+mod block;
+mod boxes;
+mod controls;
+mod flex;
+mod grid;
+mod inline;
+mod laid;
+mod lines;
+mod paragraph;
+mod sizes;
+mod table;
+
+use std::cell::RefCell;
+use std::collections::{BTreeMap, HashMap};
+use std::rc::Rc;
+
+pub use laid::{Laid, LaidLine, LaidPiece, LaidText};
+
+use super::Engine;
+use super::text::{Setter, Shapers, StyleFaces};
+use crate::page::{Flow, FlowKind};
+use crate::style::read::Viewport;
+use paragraph::Paragraph;
+
+/// Something that layout does not do, and where a page asks for it first.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, serde::Serialize, schemars::JsonSchema)]
+pub struct Beyond {
+    /// What, in words.
+    pub what: String,
+    /// The element, as a short selector.
+    pub element: String,
+    /// The line of the page, counted from 1.
+    pub line: u32,
+    /// How many elements ask for it.
+    pub count: usize,
+}
+
+/// What a page is laid out with.
+pub struct Stage<'a> {
+    /// The page.
+    pub flow: &'a Flow,
+    /// The faces of every style that it has.
+    pub faces: &'a [StyleFaces<'a>],
+    /// For each node, the number of its style in `faces`.
+    pub style_of: &'a [usize],
+    /// The shapers of all faces.
+    pub shapers: &'a Shapers,
+    /// The engine.
+    pub engine: Engine,
+    /// The viewport.
+    pub viewport: Viewport,
+}
+
+/// A page laid out.
+#[derive(Debug)]
+pub struct LaidPage {
+    /// The box of the root element; its children are relative to it.
+    pub root: Laid,
+    /// What was left out, in order of place.
+    pub beyond: Vec<Beyond>,
+    /// The nodes that were left out, with all that is in them.
+    pub left_out: Vec<usize>,
+}
+
+/// Lays a page out; the first node is the root element.
+pub fn lay_out(stage: &Stage<'_>) -> LaidPage {
+    let layouter = Layouter {
+        stage,
+        setter: Setter {
+            engine: stage.engine,
+            shapers: stage.shapers,
+        },
+        parents: parents(stage.flow),
+        paragraphs: RefCell::default(),
+        atoms: RefCell::default(),
+        extents: RefCell::default(),
+        beyond: RefCell::default(),
+        left_out: RefCell::default(),
+    };
+    let width = layouter.cut(f64::from(stage.viewport.width));
+    let room = Room {
+        width,
+        height: Some(f64::from(stage.viewport.height)),
+    };
+    let mut root = if stage.flow.nodes.is_empty() {
+        Laid::default()
+    } else {
+        layouter.block(0, room, None)
+    };
+    let top = root.margin_start.sum();
+    root.y += top;
+    let mut beyond: Vec<Beyond> = layouter.beyond.into_inner().into_values().collect();
+    beyond.sort_by(|a, b| a.line.cmp(&b.line).then_with(|| a.what.cmp(&b.what)));
+    let mut left_out = layouter.left_out.into_inner();
+    left_out.sort_unstable();
+    left_out.dedup();
+    LaidPage {
+        root,
+        beyond,
+        left_out,
+    }
+}
+
+fn parents(flow: &Flow) -> Vec<Option<usize>> {
+    let mut parents = vec![None; flow.nodes.len()];
+    for (number, node) in flow.nodes.iter().enumerate() {
+        for child in &node.children {
+            parents[*child] = Some(number);
+        }
+    }
+    parents
+}
+
+/// The room that a box may take.
+#[derive(Debug, Clone, Copy)]
+struct Room {
+    /// The width of the containing block, in px.
+    width: f64,
+    /// Its height, where it is known before its content is.
+    height: Option<f64>,
+}
+
+/// Lays out.
+struct Layouter<'s, 'a> {
+    stage: &'s Stage<'a>,
+    setter: Setter<'a>,
+    /// For each node, the node that it stands in.
+    parents: Vec<Option<usize>>,
+    /// Paragraphs by their first node.
+    paragraphs: RefCell<HashMap<usize, Rc<Paragraph>>>,
+    /// What is set like a letter, laid out.
+    atoms: RefCell<HashMap<usize, Laid>>,
+    /// Least and greatest widths of the content of nodes.
+    extents: RefCell<HashMap<usize, (f64, f64)>>,
+    beyond: RefCell<BTreeMap<String, Beyond>>,
+    left_out: RefCell<Vec<usize>>,
+}
+
+impl<'a> Layouter<'_, 'a> {
+    fn engine(&self) -> Engine {
+        self.stage.engine
+    }
+
+    fn cut(&self, px: f64) -> f64 {
+        self.stage.engine.cut(px)
+    }
+
+    fn faces(&self, node: usize) -> &'a StyleFaces<'a> {
+        &self.stage.faces[self.stage.style_of[node]]
+    }
+
+    /// Notes what `node` asks for that is not done.
+    fn beyond(&self, node: usize, what: &str) {
+        let node = &self.stage.flow.nodes[node];
+        let mut known = self.beyond.borrow_mut();
+        let entry = known.entry(what.to_owned()).or_insert_with(|| Beyond {
+            what: what.to_owned(),
+            element: node.selector.to_string(),
+            line: node.line,
+            count: 0,
+        });
+        entry.count += 1;
+    }
+
+    /// Notes all that the style of `node` asks for that is not done.
+    fn note(&self, node: usize) {
+        for what in &self.stage.flow.nodes[node].boxes.beyond {
+            self.beyond(node, what);
+        }
+    }
+
+    fn leave_out(&self, node: usize, what: &str) {
+        self.beyond(node, what);
+        self.left_out.borrow_mut().push(node);
+    }
+
+    fn is_element(&self, node: usize) -> bool {
+        matches!(self.stage.flow.nodes[node].kind, FlowKind::Element(_))
+    }
+}

@@ -1,0 +1,12 @@
+//! Text set in lines: which face sets which stretch, how wide it is, where lines
+//! may end.
+
+mod face;
+mod places;
+mod run;
+mod setter;
+
+pub use face::{StyleFaces, Typeface};
+pub use places::{BreakRules, is_blank, places};
+pub use run::{RunShaper, RunStyle, ShapedRun, Shapers};
+pub use setter::{Run, Setter, Span};
