@@ -88,6 +88,9 @@ pub enum CliError {
     /// No stack can be built from what was given.
     #[error("{0}")]
     Build(#[from] BuildError),
+    /// A browser cannot be driven.
+    #[error(transparent)]
+    Browser(#[from] tidy_lattice_browser::BrowserError),
     /// An output cannot be written.
     #[error("{}: {reason}", path.display())]
     Unwritable {
@@ -109,11 +112,11 @@ impl CliError {
             CliError::Unreadable { reason, .. } | CliError::Unwritable { reason, .. } => {
                 reason.clone()
             }
-            CliError::Usage(_) | CliError::Build(_) => self.to_string(),
+            CliError::Usage(_) | CliError::Build(_) | CliError::Browser(_) => self.to_string(),
         }
     }
 
-    /// 2 for wrong usage, 3 for inputs, 4 for outputs.
+    /// 2 for wrong usage, 3 for inputs, 4 for outputs, 5 for browsers.
     pub fn exit_code(&self) -> ExitCode {
         ExitCode::from(match self {
             CliError::Usage(_) => 2,
@@ -124,6 +127,7 @@ impl CliError {
             | CliError::Unreadable { .. }
             | CliError::Build(_) => 3,
             CliError::Unwritable { .. } => 4,
+            CliError::Browser(_) => 5,
         })
     }
 }

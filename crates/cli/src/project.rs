@@ -49,6 +49,20 @@ pub struct Project {
     /// How `build` builds.
     #[serde(default)]
     pub build: BuildRules,
+    /// What `shift` lets pass, and what it looks at.
+    #[serde(default)]
+    pub shift: ShiftRules,
+}
+
+/// What `shift` lets pass, and what it looks at.
+#[derive(Debug, Clone, Default, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ShiftRules {
+    /// The highest layout-shift score that passes.
+    pub budget: Option<f64>,
+    /// Windows: `phone`, `tablet`, `desktop`, `WIDTHxHEIGHT`; these three by default.
+    #[serde(default)]
+    pub viewports: Vec<String>,
 }
 
 /// How stacks are built.
@@ -224,6 +238,9 @@ impl Project {
             if value.is_some_and(|value| !(0.0..=100.0).contains(&value)) {
                 return Err(format!("build.{name}: it is in %, from 0 to 100"));
             }
+        }
+        if self.shift.budget.is_some_and(|budget| !(0.0..=100.0).contains(&budget)) {
+            return Err("shift.budget: scores are 0 or more".to_owned());
         }
         for content in &self.content {
             if let Some(role) = content

@@ -21,6 +21,7 @@ pub mod page;
 pub mod platform;
 pub mod rank;
 pub mod record;
+pub mod shift;
 pub mod stack;
 pub mod standin;
 pub mod style;

@@ -5,30 +5,34 @@ mod check;
 mod look;
 mod project;
 mod shared;
+mod verify;
 
 pub use build::{Aim, BuildArgs, BuildForm, Display, MinimiseArg, RankArgs, SlicesArg};
 pub use check::{CoverArgs, EmojiArg, SlopeArg, TraceArgs};
 pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs, RecordArgs};
 pub use project::{CompletionsArgs, DemoArgs, ManArgs, SchemaArgs, SchemaOf};
+pub use verify::{EngineArg, ProveArgs, ShiftArgs, ViewArgs};
 pub use shared::{LimitArgs, StackArgs, TextArgs};
 
 use clap::{CommandFactory as _, Parser, Subcommand, ValueEnum};
 
 /// Groups of commands in `--help`, in the order in which people work.
-const GROUPS: [(&str, &[&str]); 4] = [
+const GROUPS: [(&str, &[&str]); 5] = [
     ("Look", &["describe", "compare", "platforms", "record"]),
     ("Check", &["cover", "trace"]),
     ("Build", &["rank", "build"]),
+    ("Verify", &["shift", "prove"]),
     ("Project", &["demo", "schema", "completions", "man"]),
 ];
 
 const STATUS: &str = "\
 Exit status:
   0  nothing to report
-  1  there are findings (gaps, lines that differ)
+  1  there are findings (gaps, lines that differ, scores above the budget)
   2  wrong usage
   3  an input could not be read
-  4  an output could not be written";
+  4  an output could not be written
+  5  a browser could not be driven";
 
 const TEMPLATE: &str = "{about-with-newline}\n{usage-heading} {usage}\n{before-help}Options:\n{options}\n{after-help}\n";
 
@@ -105,6 +109,10 @@ pub enum Command {
     Rank(RankArgs),
     /// A stack with stand-ins that keep every line where it is, as CSS
     Build(Box<BuildArgs>),
+    /// What moves when web fonts arrive, foretold
+    Shift(Box<ShiftArgs>),
+    /// The same in a real browser, beside the prediction
+    Prove(Box<ProveArgs>),
     /// Run a full example on made-up fonts and texts
     Demo(DemoArgs),
     /// The JSON schema of a command's --json output

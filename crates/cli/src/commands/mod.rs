@@ -8,9 +8,11 @@ mod demo;
 mod describe;
 mod man;
 mod platforms;
+mod prove;
 mod rank;
 mod record;
 mod schema;
+mod shift;
 mod trace;
 
 pub use compare::Compared;
@@ -19,7 +21,9 @@ pub use demo::Demo;
 pub use describe::{Described, DescribedFace};
 pub use platforms::Platforms;
 pub use rank::RankedFaces;
+pub use prove::{Proved, ProvedRun};
 pub use record::Recorded;
+pub use shift::{ShiftCell, Shifts, VariantRow};
 pub use trace::{PlatformTrace, Traced};
 
 use crate::args::{Args, Command};
@@ -36,6 +40,8 @@ pub fn run(args: &Args) -> Result<Outcome, CliError> {
         Command::Trace(command) => trace::run(command, args.json),
         Command::Rank(command) => rank::run(command, args.json),
         Command::Build(command) => build::run(command, args.json),
+        Command::Shift(command) => shift::run(command, args.json),
+        Command::Prove(command) => prove::run(command, args.json),
         Command::Demo(command) => demo::run(command, args.json),
         Command::Schema(command) => schema::run(command),
         Command::Completions(command) => completions::run(command),

@@ -583,7 +583,7 @@ fn read_file(file: &TextFile, site: &Site, given: bool) -> Result<Texts, CliErro
     Ok(Texts::Counted(counted))
 }
 
-fn decoded<'b>(path: &Path, bytes: &'b [u8]) -> Result<&'b str, CliError> {
+pub fn decoded<'b>(path: &Path, bytes: &'b [u8]) -> Result<&'b str, CliError> {
     std::str::from_utf8(bytes).map_err(|_| {
         let error = tidy_lattice_core::need::decode(bytes.to_vec()).err();
         match error {
@@ -635,7 +635,7 @@ fn walk(folder: &Path) -> impl Iterator<Item = PathBuf> {
         .map(walkdir::DirEntry::into_path)
 }
 
-fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, CliError> {
+pub fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, CliError> {
     let files: Vec<PathBuf> = walk(folder).filter(|path| has_text_ending(path)).collect();
     if files.is_empty() {
         return Err(CliError::Unreadable {

@@ -5,8 +5,10 @@ mod counting;
 mod gather;
 pub mod ingredients;
 mod languages;
+pub mod pages;
 pub mod platforms;
 pub mod stack;
+pub mod variants;
 pub mod web;
 
 pub use gather::{

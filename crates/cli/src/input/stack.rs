@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use std::rc::Rc;
 
 use tidy_lattice_core::font::Limits;
-use tidy_lattice_core::lattice::{Candidate, Entry, Fonts, Request, Resolved, WebFace, resolve};
+use tidy_lattice_core::lattice::{Arrival, Candidate, Entry, Fonts, Request, Resolved, WebFace, resolve};
 use tidy_lattice_core::page::{PageProblem, PlacedFace, TextStyle, font_faces};
 use tidy_lattice_core::platform::{self, Platform};
 use tidy_lattice_core::style::read::{FamilyName, Viewport, families};
@@ -112,7 +112,11 @@ impl NamedStack {
         let fonts = Fonts {
             web: &self.web,
             device,
-            before_load,
+            arrival: if before_load {
+                Arrival::Awaited
+            } else {
+                Arrival::Here
+            },
         };
         resolve(&Request::of(&self.style), fonts)
     }

@@ -78,8 +78,32 @@ pub struct Fonts<'a> {
     pub web: &'a [WebFace],
     /// The device; `None` where nothing is installed.
     pub device: Option<&'a Device<'a>>,
-    /// Whether web fonts are still on their way.
-    pub before_load: bool,
+    /// How far web fonts are.
+    pub arrival: Arrival,
+}
+
+impl Fonts<'_> {
+    /// Whether a file of a rule with this `font-display` does not show.
+    fn awaits(&self, display: Option<&str>) -> bool {
+        match self.arrival {
+            Arrival::Here => false,
+            Arrival::Awaited => true,
+            Arrival::Late => display == Some("optional"),
+        }
+    }
+}
+
+/// How far web fonts are on their way.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub enum Arrival {
+    /// They were there when the page was first drawn.
+    #[default]
+    Here,
+    /// They are still on their way.
+    Awaited,
+    /// They came after the page was first drawn, when `font-display: optional` lets
+    /// go of them (CSS Fonts 4, §11).
+    Late,
 }
 
 /// A face of a stack.
@@ -335,7 +359,7 @@ fn defined(
         let source = &source;
         let line = format!("{}:{}", placed.file, placed.line);
         let (origin, face, scripts, label, postscript) = match source {
-            Source::Web(_) if fonts.before_load => {
+            Source::Web(_) if fonts.awaits(placed.face.display.as_deref()) => {
                 let display = placed
                     .face
                     .display

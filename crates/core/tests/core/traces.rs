@@ -4,7 +4,7 @@ use std::rc::Rc;
 
 use rstest::rstest;
 use tidy_lattice_core::lattice::{
-    Absent, Flaw, Fonts, Passed, Presentation, Request, Trace, WebFace, WebFile, resolve, trace,
+    Absent, Arrival, Flaw, Fonts, Passed, Presentation, Request, Trace, WebFace, WebFile, resolve, trace,
 };
 use tidy_lattice_core::page::{PlacedFace, TextStyle};
 use tidy_lattice_core::platform::{Definition, Device, Platform, as_face, platforms};
@@ -74,7 +74,11 @@ fn traced(text: &str, stack: &str, style: TextStyle, before_load: bool) -> Trace
     let fonts = Fonts {
         web: &web,
         device: Some(&device),
-        before_load,
+        arrival: if before_load {
+            Arrival::Awaited
+        } else {
+            Arrival::Here
+        },
     };
     trace(
         text,
@@ -210,7 +214,7 @@ fn what_is_known_by_name_only_is_not_certain() {
     let fonts = Fonts {
         web: &[],
         device: Some(&device),
-        before_load: false,
+        arrival: Arrival::Here,
     };
     let trace = trace(
         "aЖ",
@@ -239,7 +243,7 @@ fn a_picked_face_that_fails_leaves_the_text_to_the_next_family() {
         let fonts = Fonts {
             web: &web,
             device: None,
-            before_load: false,
+            arrival: Arrival::Here,
         };
         told(&trace(
             "a",

@@ -8,6 +8,7 @@ mod compare;
 mod lettering;
 mod ranking;
 mod raster;
+mod shift;
 mod specimen;
 mod stand_in;
 
@@ -15,6 +16,8 @@ use std::path::Path;
 
 pub use compare::comparison;
 pub use ranking::ranking;
+pub use raster::differing_pixels;
+pub use shift::shift_picture;
 pub use specimen::specimen;
 pub use stand_in::{StandInPicture, stand_in};
 

@@ -50,3 +50,25 @@ fn encode(pixels: &tiny_skia::Pixmap) -> Result<Vec<u8>, png::EncodingError> {
     writer.finish()?;
     Ok(bytes)
 }
+
+/// The share of pixels of two pictures that differ, in %; nothing where they are of
+/// different sizes, or no pictures.
+pub fn differing_pixels(one: &[u8], other: &[u8]) -> Option<f64> {
+    let read = |bytes: &[u8]| {
+        let mut decoder = png::Decoder::new(std::io::Cursor::new(bytes));
+        decoder.set_transformations(png::Transformations::normalize_to_color8());
+        let mut reader = decoder.read_info().ok()?;
+        let mut pixels = vec![0; reader.output_buffer_size()?];
+        let info = reader.next_frame(&mut pixels).ok()?;
+        pixels.truncate(info.buffer_size());
+        Some((info.width, info.height, info.color_type.samples(), pixels))
+    };
+    let (one, other) = (read(one)?, read(other)?);
+    if (one.0, one.1, one.2) != (other.0, other.1, other.2) || one.3.is_empty() {
+        return None;
+    }
+    let pixels = one.3.chunks(one.2).zip(other.3.chunks(one.2));
+    let count = one.3.len() / one.2;
+    let differing = pixels.filter(|(a, b)| a != b).count();
+    Some((differing as f64 / count as f64 * 10_000.0).round() / 100.0)
+}

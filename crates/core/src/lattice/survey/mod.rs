@@ -26,7 +26,7 @@ use serde::Serialize;
 
 use super::serve::{GapCause, cause};
 use super::serving::{Judge, Presentation};
-use super::stack::{Fonts, Request, Resolved, WebFace, resolve};
+use super::stack::{Arrival, Fonts, Request, Resolved, WebFace, resolve};
 use crate::need::{ClusterNeed, Need};
 use crate::page::TextStyle;
 use crate::platform::Device;
@@ -168,7 +168,7 @@ pub fn survey(survey: &Survey, devices: &[Device<'_>]) -> Surveyed {
                 let fonts = Fonts {
                     web: &survey.web[bucket.web],
                     device: devices.get(device),
-                    before_load: false,
+                    arrival: Arrival::Here,
                 };
                 resolve(&Request::of(&survey.styles[bucket.style]), fonts)
             });

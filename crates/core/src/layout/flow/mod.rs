@@ -43,15 +43,15 @@ pub struct Beyond {
 }
 
 /// What a page is laid out with.
-pub struct Stage<'a> {
+pub struct Stage<'s, 'a> {
     /// The page.
-    pub flow: &'a Flow,
+    pub flow: &'s Flow,
     /// The faces of every style that it has.
-    pub faces: &'a [StyleFaces<'a>],
+    pub faces: &'s [StyleFaces<'a>],
     /// For each node, the number of its style in `faces`.
-    pub style_of: &'a [usize],
+    pub style_of: &'s [usize],
     /// The shapers of all faces.
-    pub shapers: &'a Shapers,
+    pub shapers: &'s Shapers,
     /// The engine.
     pub engine: Engine,
     /// The viewport.
@@ -67,10 +67,12 @@ pub struct LaidPage {
     pub beyond: Vec<Beyond>,
     /// The nodes that were left out, with all that is in them.
     pub left_out: Vec<usize>,
+    /// How many clusters no measured font of the stack sets.
+    pub guessed: usize,
 }
 
 /// Lays a page out; the first node is the root element.
-pub fn lay_out(stage: &Stage<'_>) -> LaidPage {
+pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
     let layouter = Layouter {
         stage,
         setter: Setter {
@@ -96,15 +98,22 @@ pub fn lay_out(stage: &Stage<'_>) -> LaidPage {
     };
     let top = root.margin_start.sum();
     root.y += top;
-    let mut beyond: Vec<Beyond> = layouter.beyond.into_inner().into_values().collect();
+    let mut beyond: Vec<Beyond> = layouter.beyond.borrow().clone().into_values().collect();
     beyond.sort_by(|a, b| a.line.cmp(&b.line).then_with(|| a.what.cmp(&b.what)));
-    let mut left_out = layouter.left_out.into_inner();
+    let guessed = layouter
+        .paragraphs
+        .borrow()
+        .values()
+        .map(|paragraph| layouter.guessed(paragraph))
+        .sum();
+    let mut left_out = layouter.left_out.borrow().clone();
     left_out.sort_unstable();
     left_out.dedup();
     LaidPage {
         root,
         beyond,
         left_out,
+        guessed,
     }
 }
 
@@ -129,8 +138,8 @@ struct Room {
 
 /// Lays out.
 struct Layouter<'s, 'a> {
-    stage: &'s Stage<'a>,
-    setter: Setter<'a>,
+    stage: &'s Stage<'s, 'a>,
+    setter: Setter<'s>,
     /// For each node, the node that it stands in.
     parents: Vec<Option<usize>>,
     /// Paragraphs by their first node.
@@ -143,7 +152,7 @@ struct Layouter<'s, 'a> {
     left_out: RefCell<Vec<usize>>,
 }
 
-impl<'a> Layouter<'_, 'a> {
+impl<'s, 'a> Layouter<'s, 'a> {
     fn engine(&self) -> Engine {
         self.stage.engine
     }
@@ -152,7 +161,7 @@ impl<'a> Layouter<'_, 'a> {
         self.stage.engine.cut(px)
     }
 
-    fn faces(&self, node: usize) -> &'a StyleFaces<'a> {
+    fn faces(&self, node: usize) -> &'s StyleFaces<'a> {
         &self.stage.faces[self.stage.style_of[node]]
     }
 

@@ -76,7 +76,7 @@ pub(super) struct Place {
     pub pen: f64,
 }
 
-impl<'a> Layouter<'_, 'a> {
+impl<'s, 'a> Layouter<'s, 'a> {
     /// The paragraph of these nodes in `owner`.
     pub fn paragraph(&self, owner: usize, nodes: &[usize]) -> Rc<Paragraph> {
         let key = nodes.first().copied().unwrap_or(owner);
@@ -148,7 +148,7 @@ impl<'a> Layouter<'_, 'a> {
         paragraph
     }
 
-    fn spans(&self, items: &[Item], levels: &[Level]) -> Vec<Span<'a, 'a>> {
+    fn spans(&self, items: &[Item], levels: &[Level]) -> Vec<Span<'a, 's>> {
         let mut mark = 0;
         let mut spans = Vec::new();
         for item in items {
@@ -196,6 +196,30 @@ impl<'a> Layouter<'_, 'a> {
     fn style_at<'p>(&self, items: &'p [Item], at: usize) -> Option<&'p Item> {
         let place = items.partition_point(|item| item.range.end <= at);
         items.get(place).filter(|item| item.range.contains(&at))
+    }
+
+    /// How many characters of a paragraph are set in what is not measured, or in what
+    /// its style does not ask for.
+    pub fn guessed(&self, paragraph: &Paragraph) -> usize {
+        let texts = paragraph.items.iter();
+        texts
+            .filter(|item| item.kind == ItemKind::Text)
+            .map(|item| {
+                let faces = self.faces(item.node);
+                let known = |face: Option<usize>| face.is_some_and(|face| faces.is_asked(face));
+                let none = faces.style().families.is_empty();
+                paragraph.runs[item.runs.clone()]
+                    .iter()
+                    .filter(|run| !(known(run.face) || (none && run.face.is_some())))
+                    .map(|run| {
+                        let start = run.range.start.max(item.range.start);
+                        let end = run.range.end.min(item.range.end);
+                        let text = &paragraph.text[start..end];
+                        text.chars().filter(|c| crate::need::is_shown(*c)).count()
+                    })
+                    .sum::<usize>()
+            })
+            .sum()
     }
 
     fn find_places(&self, owner: usize, paragraph: &Paragraph) -> Vec<Place> {

@@ -1,0 +1,209 @@
+//! A page as it was foretold beside the page as a browser lays it out.
+
+use std::collections::HashMap;
+
+use serde::Serialize;
+use tidy_lattice_core::shift::{Foretold, ForetoldBlock};
+
+use super::{Measured, MeasuredBlock};
+
+/// The most differences that are told.
+const MOST_TOLD: usize = 2_000;
+
+/// How two pages differ.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Comparison {
+    /// Blocks with lines that both have.
+    pub blocks: usize,
+    /// Those with another number of lines.
+    pub counts_off: usize,
+    /// Lines of the blocks whose number of lines is equal.
+    pub lines: usize,
+    /// Lines of these with another text.
+    pub breaks_off: usize,
+    /// Lines of these with the same text whose width is off by more than 0.1 %, and
+    /// more than a quarter px.
+    pub widths_off: usize,
+    /// How far the width of such a line is off at most, in %; lines below a quarter px
+    /// apart count as equal.
+    pub widest_off: f64,
+    /// Elements whose number of lines is equal, with all that is in them.
+    pub heights: usize,
+    /// Those whose height is off by more than the tolerance.
+    pub heights_off: usize,
+    /// How far a height is off at most, in px.
+    pub height_off: f64,
+    /// What differs, in the order of the page.
+    pub differences: Vec<Difference>,
+}
+
+/// Something that differs.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Difference {
+    /// The element, as a short selector.
+    pub element: String,
+    /// The line of the page, counted from 1.
+    pub line: u32,
+    /// What.
+    pub what: Differs,
+    /// As foretold.
+    pub foretold: String,
+    /// As measured.
+    pub measured: String,
+}
+
+/// What differs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Differs {
+    /// The number of lines.
+    Lines,
+    /// Where a line ends.
+    Break,
+    /// How wide a line is, in px.
+    Width,
+    /// How high an element is, in px.
+    Height,
+    /// The element is not there, or has no box.
+    Missing,
+}
+
+impl Comparison {
+    /// Compares; heights may be `tolerance` px apart.
+    pub fn of(foretold: &Foretold, measured: &Measured, tolerance: f64) -> Self {
+        let mut comparison = Comparison::default();
+        let blocks: HashMap<usize, &MeasuredBlock> = measured
+            .blocks
+            .iter()
+            .map(|block| (block.number, block))
+            .collect();
+        let names: HashMap<usize, (&str, u32)> = foretold
+            .elements
+            .iter()
+            .map(|element| (element.number, (element.element.as_str(), element.line)))
+            .collect();
+        // Elements in which some block has another number of lines.
+        let mut uneven = Vec::new();
+        for block in &foretold.blocks {
+            let named = names.get(&block.number).copied().unwrap_or(("?", 0));
+            let Some(other) = blocks.get(&block.number) else {
+                comparison.tell(named, Differs::Missing, lines(block), "no lines".to_owned());
+                uneven.push(block.number);
+                continue;
+            };
+            comparison.blocks += 1;
+            if block.lines.len() != other.lines.len() {
+                comparison.counts_off += 1;
+                uneven.push(block.number);
+                let told = format!("{} lines", other.lines.len());
+                comparison.tell(named, Differs::Lines, lines(block), told);
+                continue;
+            }
+            comparison.lines(block, other, named);
+        }
+        let places: HashMap<usize, usize> = measured
+            .elements
+            .iter()
+            .enumerate()
+            .map(|(place, element)| (element.number, place))
+            .collect();
+        for (place, element) in foretold.elements.iter().enumerate() {
+            let named = (element.element.as_str(), element.line);
+            let Some(other) = places.get(&element.number) else {
+                comparison.tell(
+                    named,
+                    Differs::Missing,
+                    "a box".to_owned(),
+                    "none".to_owned(),
+                );
+                continue;
+            };
+            let other = &measured.elements[*other];
+            // What is in an element comes right behind it and lies within it.
+            let holds = |number: &usize| {
+                foretold.elements[place..]
+                    .iter()
+                    .find(|inner| inner.number == *number)
+                    .is_some_and(|inner| {
+                        inner.number == element.number
+                            || (inner.rect.y >= element.rect.y - 0.01
+                                && inner.rect.bottom() <= element.rect.bottom() + 0.01)
+                    })
+            };
+            if uneven.iter().any(|number| holds(number)) {
+                continue;
+            }
+            comparison.heights += 1;
+            let off = (element.rect.height - other.height).abs();
+            comparison.height_off = comparison.height_off.max(off);
+            if off > tolerance {
+                comparison.heights_off += 1;
+                let (told, seen) = (px(element.rect.height), px(other.height));
+                comparison.tell(named, Differs::Height, told, seen);
+            }
+        }
+        comparison
+    }
+
+    fn lines(&mut self, block: &ForetoldBlock, other: &MeasuredBlock, named: (&str, u32)) {
+        for (line, seen) in block.lines.iter().zip(&other.lines) {
+            self.lines += 1;
+            if plain(&line.text) != plain(&seen.text) {
+                self.breaks_off += 1;
+                self.tell(named, Differs::Break, line.text.clone(), seen.text.clone());
+                continue;
+            }
+            let apart = (line.width - seen.width).abs();
+            if apart > 0.25 {
+                let off = apart / seen.width.max(1.0) * 100.0;
+                self.widest_off = self.widest_off.max(off);
+                if off > 0.1 {
+                    self.widths_off += 1;
+                    self.tell(named, Differs::Width, px(line.width), px(seen.width));
+                }
+            }
+        }
+    }
+
+    fn tell(&mut self, named: (&str, u32), what: Differs, foretold: String, measured: String) {
+        if self.differences.len() < MOST_TOLD {
+            self.differences.push(Difference {
+                element: named.0.to_owned(),
+                line: named.1,
+                what,
+                foretold,
+                measured,
+            });
+        }
+    }
+
+    /// Adds the counts of `other`.
+    pub fn add(&mut self, other: &Comparison) {
+        self.blocks += other.blocks;
+        self.counts_off += other.counts_off;
+        self.lines += other.lines;
+        self.breaks_off += other.breaks_off;
+        self.widths_off += other.widths_off;
+        self.widest_off = self.widest_off.max(other.widest_off);
+        self.heights += other.heights;
+        self.heights_off += other.heights_off;
+        self.height_off = self.height_off.max(other.height_off);
+        self.differences.extend(other.differences.iter().cloned());
+    }
+}
+
+fn lines(block: &ForetoldBlock) -> String {
+    format!("{} lines", block.lines.len())
+}
+
+/// A text as pages have it and as `text-transform` leaves it are alike.
+fn plain(text: &str) -> String {
+    text.chars()
+        .filter(|c| !c.is_whitespace() && !matches!(c, '\u{ad}' | '\u{200b}' | '\u{fffc}'))
+        .flat_map(char::to_lowercase)
+        .collect()
+}
+
+fn px(px: f64) -> String {
+    format!("{px:.3}")
+}

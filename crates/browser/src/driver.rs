@@ -1,0 +1,199 @@
+//! The program that drives a browser, and what it runs in: a home and profile of
+//! its own, fonts of its own, a display where it needs one.
+
+use std::fmt::Write as _;
+use std::io;
+use std::net::TcpListener;
+use std::path::{Path, PathBuf};
+use std::process::{Command, Stdio};
+use std::time::{Duration, Instant};
+
+use tempfile::TempDir;
+
+use super::session::Launch;
+use super::tidy::Started;
+use super::{BrowserError, Engine};
+
+/// A running driver; it and its folder are gone once this is dropped.
+#[derive(Debug)]
+pub(crate) struct Driver {
+    /// The address.
+    pub address: String,
+    // The order matters: processes end before their folder goes.
+    process: Option<Started>,
+    _display: Option<Started>,
+    folder: TempDir,
+}
+
+impl Driver {
+    /// Starts the driver of `launch`, or takes its endpoint.
+    pub fn start(launch: &Launch<'_>) -> Result<Self, BrowserError> {
+        let no_room = |what| move |reason| BrowserError::NoRoom { what, reason };
+        let folder = tempfile::Builder::new()
+            .prefix("tidy-lattice-")
+            .tempdir()
+            .map_err(no_room("a temporary folder"))?;
+        if let Some(endpoint) = &launch.endpoint {
+            return Ok(Driver {
+                address: endpoint.trim_end_matches('/').to_owned(),
+                process: None,
+                _display: None,
+                folder,
+            });
+        }
+        let home = folder.path();
+        install_fonts(launch, home).map_err(no_room("a folder for fonts"))?;
+        let port = free_port().map_err(no_room("a port"))?;
+        let program = launch
+            .driver
+            .clone()
+            .unwrap_or_else(|| PathBuf::from(launch.engine.driver()));
+        let temporary = home.join("tmp");
+        std::fs::create_dir_all(&temporary).map_err(no_room("a temporary folder"))?;
+        let mut command = Command::new(&program);
+        command
+            .arg(format!("--port={port}"))
+            .env("HOME", home)
+            .env("XDG_DATA_HOME", home.join(".local/share"))
+            .env("XDG_CONFIG_HOME", home.join(".config"))
+            .env("XDG_CACHE_HOME", home.join(".cache"))
+            .env("TMPDIR", &temporary)
+            .env("MOZ_HEADLESS", "1")
+            // Its sandbox asks for what containers do not allow.
+            .env("WEBKIT_DISABLE_SANDBOX_THIS_IS_DANGEROUS", "1")
+            .stdin(Stdio::null())
+            .stdout(Stdio::null())
+            .stderr(Stdio::null());
+        if launch.fonts.is_some_and(|fonts| fonts.alone) {
+            command.env("FONTCONFIG_FILE", home.join("fonts.conf"));
+        }
+        let display = if launch.engine.needs_display() && std::env::var_os("DISPLAY").is_none() {
+            let (display, name) = start_display(home)?;
+            command.env("DISPLAY", name);
+            Some(display)
+        } else {
+            None
+        };
+        let process = Started::start(command, home).map_err(|error| {
+            if error.kind() == io::ErrorKind::NotFound && launch.driver.is_none() {
+                BrowserError::NoDriver {
+                    browser: launch.engine.label(),
+                    driver: program.display().to_string(),
+                    remedy: launch.engine.remedy().to_owned(),
+                }
+            } else {
+                BrowserError::NotStarted {
+                    program: program.clone(),
+                    reason: error.to_string(),
+                }
+            }
+        })?;
+        Ok(Driver {
+            address: format!("http://127.0.0.1:{port}"),
+            process: Some(process),
+            _display: display,
+            folder,
+        })
+    }
+
+    /// The folder of the browser's own files.
+    pub fn folder(&self) -> &Path {
+        self.folder.path()
+    }
+
+    /// How the driver ended, where it did.
+    pub fn ended(&mut self) -> Option<String> {
+        let status = self.process.as_mut()?.ended()?;
+        Some(format!("its driver ended ({status})"))
+    }
+}
+
+/// Puts the fonts of a device where the browser finds them.
+fn install_fonts(launch: &Launch<'_>, home: &Path) -> io::Result<()> {
+    let Some(fonts) = launch.fonts else {
+        return Ok(());
+    };
+    let folder = home.join(".local/share/fonts");
+    std::fs::create_dir_all(&folder)?;
+    for (name, bytes) in &fonts.files {
+        std::fs::write(folder.join(name), bytes)?;
+    }
+    if !fonts.alone {
+        return Ok(());
+    }
+    let mut config = format!(
+        "<?xml version=\"1.0\"?>\n<!DOCTYPE fontconfig SYSTEM \"fonts.dtd\">\n<fontconfig>\n\
+         <dir>{}</dir>\n<cachedir>{}</cachedir>\n",
+        escaped(&folder.to_string_lossy()),
+        escaped(&home.join(".cache/fontconfig").to_string_lossy())
+    );
+    for (keyword, family) in &fonts.generics {
+        let _ = writeln!(
+            config,
+            "<match target=\"pattern\"><test name=\"family\" qual=\"any\"><string>{}</string>\
+             </test><edit name=\"family\" mode=\"assign\" binding=\"strong\"><string>{}</string>\
+             </edit></match>",
+            escaped(keyword.as_str()),
+            escaped(family.as_str())
+        );
+    }
+    config.push_str("</fontconfig>\n");
+    std::fs::write(home.join("fonts.conf"), config)
+}
+
+/// Text as XML has it.
+fn escaped(text: &str) -> String {
+    text.replace('&', "&amp;")
+        .replace('<', "&lt;")
+        .replace('>', "&gt;")
+}
+
+/// Starts a display that nobody sees.
+fn start_display(home: &Path) -> Result<(Started, String), BrowserError> {
+    let not_started = |reason: String| BrowserError::NotStarted {
+        program: PathBuf::from("Xvfb"),
+        reason: format!("{reason}; WebKit needs a display: set DISPLAY, or install xvfb"),
+    };
+    for number in 90..140_u32 {
+        let socket = PathBuf::from(format!("/tmp/.X11-unix/X{number}"));
+        let lock = PathBuf::from(format!("/tmp/.X{number}-lock"));
+        if socket.exists() || lock.exists() {
+            continue;
+        }
+        let mut command = Command::new("Xvfb");
+        command
+            .args([&format!(":{number}"), "-screen", "0", "2600x2000x24", "-nolisten", "tcp"])
+            .env("HOME", home)
+            .stdin(Stdio::null())
+            .stdout(Stdio::null())
+            .stderr(Stdio::null());
+        let mut display =
+            Started::start(command, home).map_err(|error| not_started(error.to_string()))?;
+        let deadline = Instant::now() + Duration::from_secs(10);
+        while Instant::now() < deadline {
+            if socket.exists() {
+                return Ok((display, format!(":{number}")));
+            }
+            if display.ended().is_some() {
+                break;
+            }
+            std::thread::sleep(Duration::from_millis(50));
+        }
+    }
+    Err(not_started("no display number is free".to_owned()))
+}
+
+fn free_port() -> io::Result<u16> {
+    let listener = TcpListener::bind(("127.0.0.1", 0))?;
+    Ok(listener.local_addr()?.port())
+}
+
+impl Engine {
+    /// The program that drives it, where it is on PATH.
+    pub fn find(self) -> Option<PathBuf> {
+        let path = std::env::var_os("PATH")?;
+        std::env::split_paths(&path)
+            .map(|folder| folder.join(self.driver()))
+            .find(|program| program.is_file())
+    }
+}

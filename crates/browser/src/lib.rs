@@ -1,0 +1,24 @@
+//! Real browsers, driven over the W3C WebDriver protocol, and a server of files on
+//! this machine that can hold fonts back.
+//!
+//! Nothing here goes to the network: drivers and pages are on the loopback
+//! interface. What is started is ended again, also where the program is
+//! interrupted: see [`tidy`].
+
+mod compare;
+mod driver;
+mod engine;
+mod error;
+mod measure;
+mod network;
+mod server;
+mod session;
+pub mod tidy;
+
+pub use compare::{Comparison, Difference, Differs};
+pub use engine::Engine;
+pub use error::BrowserError;
+pub use measure::{FaceState, Measured, MeasuredBlock, MeasuredElement, MeasuredLine, MeasuredShift, ShownFont};
+pub use network::{Answer, Request};
+pub use server::Server;
+pub use session::{Fonts, Launch, Session};

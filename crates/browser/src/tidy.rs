@@ -1,0 +1,117 @@
+//! What was started is ended: processes with all that they started, and temporary
+//! folders; also where the program is interrupted.
+
+use std::path::{Path, PathBuf};
+use std::process::{Child, Command};
+use std::sync::Mutex;
+
+/// The exit status of a program that Ctrl-C ended.
+const INTERRUPTED: i32 = 130;
+
+/// Groups of processes and folders that are in use.
+static IN_USE: Mutex<Vec<(u32, PathBuf)>> = Mutex::new(Vec::new());
+
+/// From now on Ctrl-C, and a request to end, first tidy up and then end the
+/// program. Where another part of it has asked for that already, nothing changes.
+pub fn on_interrupt() {
+    let _ = ctrlc::set_handler(|| {
+        let in_use = IN_USE.lock().map(|mut list| std::mem::take(&mut *list));
+        for (group, folder) in in_use.unwrap_or_default() {
+            end_group(group);
+            end_all_of(&folder);
+            let _ = std::fs::remove_dir_all(&folder);
+        }
+        std::process::exit(INTERRUPTED);
+    });
+}
+
+/// A process of its own group, with a folder for its files; both are gone once this
+/// is dropped.
+#[derive(Debug)]
+pub(crate) struct Started {
+    child: Child,
+    folder: PathBuf,
+}
+
+impl Started {
+    /// Starts `command`; `folder` is removed in the end.
+    pub fn start(mut command: Command, folder: &Path) -> std::io::Result<Self> {
+        #[cfg(unix)]
+        {
+            use std::os::unix::process::CommandExt as _;
+            command.process_group(0);
+        }
+        let child = command.spawn()?;
+        if let Ok(mut list) = IN_USE.lock() {
+            list.push((child.id(), folder.to_owned()));
+        }
+        Ok(Started {
+            child,
+            folder: folder.to_owned(),
+        })
+    }
+
+    /// How the process ended, where it did.
+    pub fn ended(&mut self) -> Option<std::process::ExitStatus> {
+        self.child.try_wait().ok().flatten()
+    }
+}
+
+impl Drop for Started {
+    fn drop(&mut self) {
+        end_group(self.child.id());
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+        end_all_of(&self.folder);
+        if let Ok(mut list) = IN_USE.lock() {
+            list.retain(|(group, _)| *group != self.child.id());
+        }
+    }
+}
+
+#[cfg(unix)]
+fn end_group(group: u32) {
+    use rustix::process::{Pid, Signal, kill_process_group};
+    let pid = i32::try_from(group).ok().and_then(Pid::from_raw);
+    if let Some(pid) = pid {
+        // It may have ended by itself.
+        let _ = kill_process_group(pid, Signal::KILL);
+    }
+}
+
+#[cfg(not(unix))]
+fn end_group(_: u32) {}
+
+/// Ends every process that names `folder` on its command line or in its
+/// environment: browsers put some of theirs into groups of their own.
+#[cfg(target_os = "linux")]
+fn end_all_of(folder: &Path) {
+    use rustix::process::{Pid, Signal, kill_process};
+    let needle = folder.to_string_lossy().into_owned();
+    if needle.len() < 8 {
+        return;
+    }
+    let own = std::process::id().to_string();
+    let Ok(entries) = std::fs::read_dir("/proc") else {
+        return;
+    };
+    for entry in entries.flatten() {
+        let name = entry.file_name().to_string_lossy().into_owned();
+        if name == own || !name.bytes().all(|byte| byte.is_ascii_digit()) {
+            continue;
+        }
+        let names = |file: &str| {
+            let text = std::fs::read(entry.path().join(file)).unwrap_or_default();
+            String::from_utf8_lossy(&text).contains(&needle)
+        };
+        if names("cmdline") || names("environ") {
+            let pid = name.parse().ok().and_then(Pid::from_raw);
+            if let Some(pid) = pid {
+                let _ = kill_process(pid, Signal::KILL);
+            }
+        }
+    }
+}
+
+#[cfg(not(target_os = "linux"))]
+fn end_all_of(_: &Path) {}

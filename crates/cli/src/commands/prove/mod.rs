@@ -1,0 +1,317 @@
+//! `prove`: a real browser beside the prediction.
+
+mod run;
+
+use std::path::{Path, PathBuf};
+use std::time::Duration;
+
+use serde::Serialize;
+use tidy_lattice_browser::{Comparison, Fonts, Launch, Server, Session};
+use tidy_lattice_core::font::Limits;
+use tidy_lattice_core::layout::Engine;
+use tidy_lattice_core::layout::text::Shapers;
+use tidy_lattice_core::page::PageProblem;
+use tidy_lattice_core::shift::Score;
+
+use crate::args::ProveArgs;
+use crate::error::{CliError, Outcome};
+use crate::input::pages::{Pages, Window};
+use crate::input::stack::{NamedPlatform, named_platforms, tell};
+use crate::progress::Progress;
+use crate::project::Project;
+use crate::{output, show};
+
+/// The result.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct Proved {
+    /// The platform whose fonts the browser had.
+    pub platform: String,
+    /// The browsers, in the order in which they were named.
+    pub browsers: Vec<ProvedBrowser>,
+    /// Every page in every window in every browser.
+    pub runs: Vec<ProvedRun>,
+    /// How far things may be apart.
+    pub tolerances: Tolerances,
+    /// Whether anything is farther apart.
+    pub beyond: bool,
+    /// What could not be read.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub problems: Vec<PageProblem>,
+}
+
+/// A browser.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct ProvedBrowser {
+    /// Its engine.
+    pub engine: Engine,
+    /// Its version, as it says.
+    pub version: String,
+    /// What it does not tell.
+    pub silent_on: Vec<&'static str>,
+}
+
+/// How far prediction and browser may be apart.
+#[derive(Debug, Clone, Copy, Serialize, schemars::JsonSchema)]
+pub struct Tolerances {
+    /// The share of blocks, in %, whose number of lines may differ.
+    pub lines: f64,
+    /// How far heights may differ, in px.
+    pub height: f64,
+    /// How far scores may differ, where that is more than 10 %.
+    pub score: f64,
+}
+
+/// A page in a window in a browser.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct ProvedRun {
+    /// The page.
+    pub page: String,
+    /// The window.
+    pub window: Window,
+    /// Width and height of the viewport that the browser had, in px: some have a least
+    /// width.
+    pub viewport: (u32, u32),
+    /// The engine.
+    pub engine: Engine,
+    /// The page while web fonts are on their way.
+    pub before: Comparison,
+    /// The page once they are there.
+    pub after: Comparison,
+    /// The score as foretold.
+    pub foretold: Score,
+    /// The score that the browser counted.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub measured: Option<f64>,
+    /// Where the browser counts none, the score of its own boxes before and after, and
+    /// that of the foretold ones, counted alike.
+    pub of_boxes: (f64, f64),
+    /// What it fetched.
+    pub fetched: Vec<Fetched>,
+    /// Faces of `@font-face` rules that failed.
+    pub failed: Vec<String>,
+    /// What its console said of fonts.
+    pub console: Vec<String>,
+    /// Fonts that show the texts, by element.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub fonts: Vec<ShownIn>,
+    /// The share of pixels of the window that differ before and after, in %.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pixels: Option<f64>,
+    /// How long the browser took, and the prediction, in ms.
+    pub took: (f64, f64),
+    /// Whether it is within the tolerances.
+    pub holds: bool,
+}
+
+/// A file that was fetched.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+pub struct Fetched {
+    /// Its path on the server.
+    pub path: String,
+    /// The status.
+    pub status: u16,
+    /// Its size in bytes.
+    pub bytes: usize,
+    /// Whether it is a font.
+    pub font: bool,
+}
+
+/// The fonts of an element.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct ShownIn {
+    /// The element, as a short selector.
+    pub element: String,
+    /// The fonts, with how many glyphs each shows.
+    pub fonts: Vec<(String, u64)>,
+}
+
+/// Runs the command.
+pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
+    let limits: Limits = (&args.limits).into();
+    check(args)?;
+    let project = Project::find(args.project.as_deref())?;
+    let windows = Window::named(&args.view.viewports, project.as_ref())?;
+    let platform = platform(args, project.as_ref(), limits)?;
+    let fonts = match &args.platform {
+        Some(_) => Some(fonts_of(&platform, limits)?),
+        None => None,
+    };
+    let pages = Pages::find(&args.pages, project)?;
+    if let Some(folder) = &args.screenshots {
+        std::fs::create_dir_all(folder).map_err(|error| CliError::Unwritable {
+            path: folder.clone(),
+            reason: output::output_reason(&error),
+        })?;
+    }
+    let roots = roots(args, &pages);
+    let server = Server::start(&roots).map_err(|reason| {
+        tidy_lattice_browser::BrowserError::NoRoom {
+            what: "a port for the pages",
+            reason,
+        }
+    })?;
+    let device = platform.device(limits);
+    let shapers = Shapers::default();
+    let mut proved = Proved {
+        platform: platform.platform.title.clone(),
+        browsers: Vec::new(),
+        runs: Vec::new(),
+        tolerances: Tolerances {
+            lines: args.lines_off,
+            height: args.height_off,
+            score: args.score_off,
+        },
+        beyond: false,
+        problems: Vec::new(),
+    };
+    let steps = args.browsers.len() * pages.files.len() * windows.len();
+    let progress = Progress::start("Proving", steps);
+    for browser in &args.browsers {
+        let launch = Launch {
+            engine: (*browser).into(),
+            driver: args.driver.clone(),
+            binary: args.binary.clone(),
+            endpoint: args.endpoint.clone(),
+            timeout: Duration::from_secs(args.timeout),
+            fonts: fonts.as_ref(),
+        };
+        let mut session = Session::start(&launch)?;
+        let prover = run::Prover {
+            args,
+            pages: &pages,
+            roots: &roots,
+            server: &server,
+            device: &device,
+            shapers: &shapers,
+            limits,
+        };
+        for file in &pages.files {
+            for window in &windows {
+                let run = prover.prove(&mut session, file, window, &mut proved.problems)?;
+                proved.beyond |= !run.holds;
+                proved.runs.push(run);
+                progress.step();
+            }
+        }
+        proved.browsers.push(ProvedBrowser {
+            engine: session.engine().model(),
+            version: session.version().to_owned(),
+            silent_on: silent_on(session.engine()),
+        });
+    }
+    drop(progress);
+    if !json {
+        proved.problems.iter().for_each(tell);
+    }
+    output::print(&if json {
+        show::json::document("prove", &proved)
+    } else {
+        show::prove::view(&proved, args.all)
+    })?;
+    Ok(Outcome::of(proved.beyond))
+}
+
+fn check(args: &ProveArgs) -> Result<(), CliError> {
+    let amounts = [
+        ("--lines-off", args.lines_off),
+        ("--height-off", args.height_off),
+        ("--score-off", args.score_off),
+    ];
+    for (name, amount) in amounts {
+        if !(0.0..=1_000.0).contains(&amount) {
+            return Err(CliError::Usage(format!("{name}: it is 0 or more")));
+        }
+    }
+    if !(1..=3_600).contains(&args.timeout) {
+        return Err(CliError::Usage(
+            "--timeout: it is in s, from 1 to 3600".to_owned(),
+        ));
+    }
+    let several = args.browsers.len() > 1;
+    if several && (args.driver.is_some() || args.binary.is_some() || args.endpoint.is_some()) {
+        return Err(CliError::Usage(
+            "--driver, --binary and --endpoint are of one browser; name one with --browser"
+                .to_owned(),
+        ));
+    }
+    if args.endpoint.is_some() && args.platform.is_some() {
+        return Err(CliError::Usage(
+            "fonts cannot be installed for a driver that runs already; leave --platform or \
+             --endpoint out"
+                .to_owned(),
+        ));
+    }
+    Ok(())
+}
+
+/// What a browser does not tell.
+fn silent_on(engine: tidy_lattice_browser::Engine) -> Vec<&'static str> {
+    use tidy_lattice_browser::Engine;
+    match engine {
+        Engine::Chromium => Vec::new(),
+        Engine::Firefox | Engine::Webkit => vec![
+            "its layout-shift score",
+            "which font shows a text",
+            "its console",
+        ],
+    }
+}
+
+fn platform(
+    args: &ProveArgs,
+    project: Option<&Project>,
+    limits: Limits,
+) -> Result<NamedPlatform, CliError> {
+    let name = match &args.platform {
+        Some(name) if Path::new(name).is_file() => name.clone(),
+        Some(name) => project.map_or_else(|| name.clone(), |project| project.platform(name)),
+        None => "here".to_owned(),
+    };
+    let mut platforms = named_platforms(&[name], project, limits)?;
+    Ok(platforms.remove(0))
+}
+
+/// The fonts of a platform as files.
+fn fonts_of(platform: &NamedPlatform, limits: Limits) -> Result<Fonts, CliError> {
+    let mut fonts = Fonts {
+        alone: true,
+        ..Fonts::default()
+    };
+    let definition = &platform.platform;
+    for family in &definition.families {
+        for face in &family.faces {
+            let path = face.card.as_ref().map(|named| crate::input::split(Path::new(named)).0);
+            let Some(path) = path.filter(|path| path.is_file()) else {
+                return Err(CliError::Usage(format!(
+                    "{} of {} is no font file here, so no browser can have it; name a platform \
+                     (TOML) whose fonts are files, or leave --platform out for the fonts of this \
+                     device",
+                    face.full, definition.title
+                )));
+            };
+            let number = fonts.files.len();
+            let name = path.file_name().unwrap_or_default().to_string_lossy();
+            let name = format!("{number}-{name}");
+            fonts.files.push((name, crate::input::font_bytes(&path, limits)?));
+        }
+    }
+    let generics = definition.generic.iter();
+    fonts.generics = generics
+        .map(|(keyword, family)| (keyword.clone(), family.clone()))
+        .collect();
+    Ok(fonts)
+}
+
+/// The folders that are served: that of the site, then that of the project.
+fn roots(args: &ProveArgs, pages: &Pages) -> Vec<PathBuf> {
+    let mut roots = vec![args.root.clone().unwrap_or_else(|| pages.site.root.clone())];
+    if let Some(project) = &pages.project {
+        roots.push(project.folder.clone());
+    }
+    for root in &mut roots {
+        if root.as_os_str().is_empty() {
+            *root = PathBuf::from(".");
+        }
+    }
+    roots
+}

@@ -1,0 +1,342 @@
+//! One page in one window in one browser.
+
+use std::collections::BTreeMap;
+use std::path::{Path, PathBuf};
+use std::time::Instant;
+
+use tidy_lattice_browser::{Comparison, Measured, Server, Session};
+use tidy_lattice_core::font::Limits;
+use tidy_lattice_core::layout::text::Shapers;
+use tidy_lattice_core::page::PageProblem;
+use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::shift::{
+    Foretold, Rect, Scene, Setting, SettingFonts, Stand, score_of_boxes, score_of_pages,
+    worst_window,
+};
+
+use super::{Fetched, ProvedRun, ShownIn};
+use crate::args::ProveArgs;
+use crate::error::CliError;
+use crate::input::pages::{PageFile, Pages, ReadPage, Window};
+use crate::output;
+use crate::show::picture::differing_pixels;
+
+/// How long a page is left alone before it is measured, in ms: longer than the
+/// block period of `font-display: fallback`, shorter than its swap period.
+const FIRST_REST: u32 = 700;
+
+/// How long it is left alone after fonts came, in ms.
+const SECOND_REST: u32 = 400;
+
+/// The most elements whose fonts are asked for.
+const MOST_ASKED: usize = 300;
+
+/// Everything that the runs have in common.
+pub(super) struct Prover<'a> {
+    pub args: &'a ProveArgs,
+    pub pages: &'a Pages,
+    pub roots: &'a [PathBuf],
+    pub server: &'a Server,
+    pub device: &'a Device<'a>,
+    pub shapers: &'a Shapers,
+    pub limits: Limits,
+}
+
+impl Prover<'_> {
+    /// Proves one page.
+    pub fn prove(
+        &self,
+        session: &mut Session,
+        file: &PageFile,
+        window: &Window,
+        problems: &mut Vec<PageProblem>,
+    ) -> Result<ProvedRun, CliError> {
+        let url = self.url(&file.path)?;
+        let started = Instant::now();
+        let viewport = session.view(window.width as u32, window.height as u32)?;
+        self.server.take_requests();
+        session.console()?;
+        self.server.hold_fonts();
+        let seen = self.watch(session, &url);
+        // Whatever happens, nothing goes on waiting.
+        self.server.let_go();
+        let Seen {
+            before,
+            pictures,
+            after,
+            shifts,
+        } = seen?;
+        let requests = self.server.take_requests();
+        let browser_took = started.elapsed();
+
+        let started = Instant::now();
+        let real = Window {
+            name: window.name.clone(),
+            width: f64::from(viewport.0),
+            height: f64::from(viewport.1),
+        };
+        let ReadPage { page, web } = self.pages.read(file, &real, &mut self.pages.loader(self.limits));
+        for problem in page.problems {
+            if !problems.contains(&problem) {
+                problems.push(problem);
+            }
+        }
+        let setting = Setting {
+            flow: &page.flow,
+            web: &web,
+            device: Some(self.device),
+            engine: session.engine().model(),
+            viewport: real.viewport(),
+        };
+        let fonts = SettingFonts::of(&setting);
+        let scene = Scene::new(setting, &fonts, self.shapers);
+        let laid = (scene.lay_out(Stand::Before), scene.lay_out(Stand::After));
+        let size = (real.width, real.height);
+        let foretold = score_of_pages(&page.flow, &laid.0, &laid.1, size);
+        let told = (
+            Foretold::of(&laid.0, &page.flow),
+            Foretold::of(&laid.1, &page.flow),
+        );
+        let prediction_took = started.elapsed();
+
+        let tolerance = self.args.height_off;
+        let compared = (
+            Comparison::of(&told.0, &before, tolerance),
+            Comparison::of(&told.1, &after, tolerance),
+        );
+        let measured = shifts.map(|shifts| {
+            let entries: Vec<(f64, f64)> = shifts
+                .iter()
+                .map(|shift| (shift.time, shift.value))
+                .collect();
+            worst_window(&entries)
+        });
+        let own = boxes_of(&told.0, &told.1);
+        let theirs = (measured_boxes(&before, &own.0), measured_boxes(&after, &own.1));
+        let of_boxes = (
+            score_of_boxes(&theirs.0, &theirs.1, size).value,
+            score_of_boxes(&own.0, &own.1, size).value,
+        );
+        let shown = self.shown(session, &told.1)?;
+        let pixels = self.keep(session, &file.path, window, &pictures)?;
+        let mut run = ProvedRun {
+            page: page.name,
+            window: window.clone(),
+            viewport,
+            engine: session.engine().model(),
+            before: compared.0,
+            after: compared.1,
+            foretold,
+            measured,
+            of_boxes,
+            fetched: requests
+                .into_iter()
+                .map(|request| Fetched {
+                    path: request.path,
+                    status: request.status,
+                    bytes: request.bytes,
+                    font: request.font,
+                })
+                .collect(),
+            failed: failed(&after),
+            console: of_fonts(session.console()?.unwrap_or_default()),
+            fonts: shown,
+            pixels,
+            took: (ms(browser_took), ms(prediction_took)),
+            holds: true,
+        };
+        run.fetched.sort_by(|a, b| a.path.cmp(&b.path));
+        run.holds = self.holds(&run);
+        Ok(run)
+    }
+
+    /// Opens the page and measures it before and after fonts come.
+    fn watch(&self, session: &mut Session, url: &str) -> Result<Seen, CliError> {
+        session.open(url)?;
+        session.settle(FIRST_REST)?;
+        let before = session.measure()?;
+        let first = session.screenshot()?;
+        self.server.let_go();
+        session.faces_ready()?;
+        session.settle(SECOND_REST)?;
+        let after = session.measure()?;
+        let shifts = session.shifts()?;
+        let second = session.screenshot()?;
+        Ok(Seen {
+            before,
+            after,
+            shifts,
+            pictures: (first, second),
+        })
+    }
+
+    /// Whether a run is within the tolerances.
+    fn holds(&self, run: &ProvedRun) -> bool {
+        let lines = |compared: &Comparison| {
+            let share = compared.counts_off as f64 / compared.blocks.max(1) as f64 * 100.0;
+            share <= self.args.lines_off && compared.heights_off == 0
+        };
+        let (seen, told) = match run.measured {
+            Some(measured) => (measured, run.foretold.value),
+            None => run.of_boxes,
+        };
+        let apart = (seen - told).abs();
+        lines(&run.before)
+            && lines(&run.after)
+            && (apart <= self.args.score_off || apart <= seen * 0.1)
+    }
+
+    /// The address of a page.
+    fn url(&self, page: &Path) -> Result<String, CliError> {
+        let whole = |path: &Path| std::fs::canonicalize(path).unwrap_or_else(|_| path.to_owned());
+        let page = whole(page);
+        for root in self.roots {
+            if let Ok(below) = page.strip_prefix(whole(root)) {
+                let parts: Vec<String> = below
+                    .components()
+                    .map(|part| encoded(&part.as_os_str().to_string_lossy()))
+                    .collect();
+                return Ok(self.server.url(&format!("/{}", parts.join("/"))));
+            }
+        }
+        Err(CliError::Usage(format!(
+            "{} is not in the folder that is served ({}); name one that holds it with --root",
+            page.display(),
+            self.roots
+                .first()
+                .map(|root| root.display().to_string())
+                .unwrap_or_default()
+        )))
+    }
+
+    /// Fonts of the blocks, where the browser tells.
+    fn shown(&self, session: &mut Session, told: &Foretold) -> Result<Vec<ShownIn>, CliError> {
+        let numbers: Vec<usize> = told
+            .blocks
+            .iter()
+            .map(|block| block.number)
+            .take(MOST_ASKED)
+            .collect();
+        let Some(fonts) = session.shown_fonts(&numbers)? else {
+            return Ok(Vec::new());
+        };
+        let name = |number: &usize| {
+            let named = told.elements.iter().find(|element| element.number == *number);
+            named.map_or_else(String::new, |element| element.element.clone())
+        };
+        let shown = fonts.iter().map(|(number, fonts)| {
+            let mut fonts: Vec<(String, u64)> = fonts
+                .iter()
+                .map(|font| {
+                    let kind = if font.web { " (web)" } else { "" };
+                    let name = if font.postscript.is_empty() {
+                        &font.family
+                    } else {
+                        &font.postscript
+                    };
+                    (format!("{name}{kind}"), font.glyphs)
+                })
+                .collect();
+            fonts.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.cmp(&b.0)));
+            ShownIn {
+                element: name(number),
+                fonts,
+            }
+        });
+        Ok(shown.collect())
+    }
+
+    /// Saves the pictures, where asked, and tells how much of them differs, in %.
+    fn keep(
+        &self,
+        session: &Session,
+        page: &Path,
+        window: &Window,
+        pictures: &(Vec<u8>, Vec<u8>),
+    ) -> Result<Option<f64>, CliError> {
+        if let Some(folder) = &self.args.screenshots {
+            let stem = page.file_stem().unwrap_or_default().to_string_lossy();
+            let engine = session.engine().label().to_lowercase();
+            let save = |when: &str, picture: &[u8]| {
+                let name = format!("{stem}-{}-{engine}-{when}.png", window.name);
+                output::write_file(&folder.join(name), picture, self.args.force)
+            };
+            save("before", &pictures.0)?;
+            save("after", &pictures.1)?;
+        }
+        Ok(differing_pixels(&pictures.0, &pictures.1))
+    }
+}
+
+/// What was seen of a page.
+struct Seen {
+    before: Measured,
+    after: Measured,
+    shifts: Option<Vec<tidy_lattice_browser::MeasuredShift>>,
+    pictures: (Vec<u8>, Vec<u8>),
+}
+
+type Boxes = BTreeMap<usize, Rect>;
+
+fn boxes_of(before: &Foretold, after: &Foretold) -> (Boxes, Boxes) {
+    let boxes = |told: &Foretold| {
+        told.elements
+            .iter()
+            .map(|element| (element.number, element.rect))
+            .collect()
+    };
+    (boxes(before), boxes(after))
+}
+
+/// The boxes that a browser measured of the elements that were foretold.
+fn measured_boxes(measured: &Measured, known: &Boxes) -> Boxes {
+    measured
+        .elements
+        .iter()
+        .filter(|element| known.contains_key(&element.number))
+        .map(|element| {
+            let rect = Rect {
+                x: element.x,
+                y: element.y,
+                width: element.width,
+                height: element.height,
+            };
+            (element.number, rect)
+        })
+        .collect()
+}
+
+fn failed(measured: &Measured) -> Vec<String> {
+    measured
+        .faces
+        .iter()
+        .filter(|face| face.status == "error")
+        .map(|face| format!("{} {} {}", face.family, face.weight, face.style))
+        .collect()
+}
+
+/// What a console said of fonts and of files that were not there.
+fn of_fonts(lines: Vec<String>) -> Vec<String> {
+    let wanted = ["font", "decode", "OTS", "Failed to load"];
+    lines
+        .into_iter()
+        .filter(|line| wanted.iter().any(|word| line.contains(word)))
+        .collect()
+}
+
+fn ms(duration: std::time::Duration) -> f64 {
+    (duration.as_secs_f64() * 100_000.0).round() / 100.0
+}
+
+/// A part of a path as URLs have it.
+fn encoded(part: &str) -> String {
+    let mut text = String::new();
+    for byte in part.bytes() {
+        if byte.is_ascii_alphanumeric() || b"-._~".contains(&byte) {
+            text.push(char::from(byte));
+        } else {
+            text.push_str(&format!("%{byte:02X}"));
+        }
+    }
+    text
+}

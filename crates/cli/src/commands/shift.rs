@@ -1,0 +1,417 @@
+//! `shift`: what moves when web fonts arrive.
+
+use std::path::PathBuf;
+
+use serde::Serialize;
+use tidy_lattice_core::font::Limits;
+use tidy_lattice_core::lattice::WebFace;
+use tidy_lattice_core::layout::Engine;
+use tidy_lattice_core::layout::text::Shapers;
+use tidy_lattice_core::page::{Flow, LineHeight, PageProblem};
+use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::shift::{Scene, Setting, SettingFonts, Shift};
+
+use crate::args::{ShiftArgs, StackArgs};
+use crate::error::{CliError, Outcome};
+use crate::input::pages::{Pages, ReadPage, Window, is_page};
+use crate::input::stack::{NamedPlatform, NamedStack, named_platforms, tell};
+use crate::input::variants::{Variant, vary};
+use crate::progress::{Progress, while_working};
+use crate::project::Project;
+use crate::show::picture::{Form, shift_picture};
+use crate::{input, output, show};
+
+/// The result.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct Shifts {
+    /// The engine whose layout is foretold.
+    pub engine: Engine,
+    /// Every page in every window on every platform, in this order.
+    pub cells: Vec<ShiftCell>,
+    /// The same pages served in other ways.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub variants: Vec<VariantRow>,
+    /// The highest score that passes.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub budget: Option<f64>,
+    /// How many scores are above it.
+    pub over_budget: usize,
+    /// What could not be read.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub problems: Vec<PageProblem>,
+}
+
+/// A page in a window on a platform.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct ShiftCell {
+    /// The page, or what the text is.
+    pub page: String,
+    /// The window.
+    pub window: Window,
+    /// The platform's short name.
+    pub platform: String,
+    /// Its name for people.
+    pub title: String,
+    /// What moves.
+    #[serde(flatten)]
+    pub shift: Shift,
+}
+
+/// One way to serve the pages.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct VariantRow {
+    /// Its name, as `--variant` takes it.
+    pub name: String,
+    /// What it is.
+    pub what: String,
+    /// Scores of every page in every window on every platform, in the order of
+    /// `cells`.
+    pub scores: Vec<f64>,
+    /// Lines that break elsewhere, in the same order.
+    pub lines_broken: Vec<usize>,
+}
+
+/// One page, or one text, in one window.
+struct Sheet {
+    name: String,
+    window: Window,
+    flow: Flow,
+    web: Vec<WebFace>,
+}
+
+/// Runs the command.
+pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
+    let limits: Limits = (&args.limits).into();
+    let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
+    let variants = Variant::of(args)?;
+    let project = Project::find(args.stack.project.as_deref())?;
+    let budget = budget(args, project.as_ref())?;
+    let texts = !args.text.texts.is_empty()
+        || args.text.files.iter().any(|file| !file.is_dir() && !is_page(file));
+    let (sheets, platforms, problems) = if texts {
+        of_texts(args, limits)?
+    } else {
+        of_pages(args, project, limits)?
+    };
+    let devices: Vec<Device<'_>> = platforms
+        .iter()
+        .map(|platform| platform.device(limits))
+        .collect();
+    let engine: Engine = args.engine.into();
+    let shapers = Shapers::default();
+    let progress = Progress::start("Laying out", sheets.len() * devices.len());
+    let mut cells = Vec::with_capacity(sheets.len() * devices.len());
+    for sheet in &sheets {
+        for (platform, device) in platforms.iter().zip(&devices) {
+            cells.push(ShiftCell {
+                page: sheet.name.clone(),
+                window: sheet.window.clone(),
+                platform: platform.platform.name.clone(),
+                title: platform.platform.title.clone(),
+                shift: shift_of((&sheet.flow, &sheet.web), &sheet.window, device, engine, &shapers),
+            });
+            progress.step();
+        }
+    }
+    drop(progress);
+    let rows = while_working("Trying other ways", || {
+        variant_rows(&variants, &sheets, &devices, engine, &shapers)
+    })?;
+    let over = |score: f64| budget.is_some_and(|budget| score > budget);
+    let shifts = Shifts {
+        engine,
+        over_budget: cells
+            .iter()
+            .filter(|cell| over(cell.shift.score.value))
+            .count(),
+        cells,
+        variants: rows,
+        budget,
+        problems,
+    };
+    if !json {
+        shifts.problems.iter().for_each(tell);
+    }
+    if let (Some(path), Some(form)) = (&args.drawing.picture, form)
+        && let Some(worst) = worst(&shifts.cells)
+    {
+        let (sheet, device) = (worst / devices.len(), worst % devices.len());
+        let (sheet, device) = (&sheets[sheet], &devices[device]);
+        let svg = shift_picture(&shifts.cells[worst], &sheet.flow, &sheet.web, device, engine);
+        output::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
+    }
+    output::print(&if json {
+        show::json::document("shift", &shifts)
+    } else {
+        show::shift::view(&shifts, args.all)
+    })?;
+    Ok(Outcome::of(shifts.over_budget > 0))
+}
+
+/// The place of the cell that moves most.
+fn worst(cells: &[ShiftCell]) -> Option<usize> {
+    let key = |cell: &ShiftCell| (cell.shift.score.value, cell.shift.lines_broken as f64);
+    (0..cells.len()).max_by(|a, b| {
+        let (a_key, b_key) = (key(&cells[*a]), key(&cells[*b]));
+        a_key
+            .0
+            .total_cmp(&b_key.0)
+            .then(a_key.1.total_cmp(&b_key.1))
+            // Of equals the first.
+            .then(b.cmp(a))
+    })
+}
+
+/// The pages of a project in its windows on its platforms, as the example run shows
+/// them.
+pub fn shift_project(path: PathBuf) -> Result<Shifts, CliError> {
+    let limits = Limits::DEFAULT;
+    let project = Project::find(Some(&path))?;
+    let windows = Window::named(&[], project.as_ref())?;
+    let platforms = named_platforms(&[], project.as_ref(), limits)?;
+    let budget = project.as_ref().and_then(|project| project.shift.budget);
+    let pages = Pages::find(&[], project)?;
+    let (sheets, problems) = read(&pages, &windows, limits);
+    let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(limits)).collect();
+    let shapers = Shapers::default();
+    let mut cells = Vec::new();
+    for sheet in &sheets {
+        for (platform, device) in platforms.iter().zip(&devices) {
+            let page = (&sheet.flow, &sheet.web[..]);
+            cells.push(ShiftCell {
+                page: sheet.name.clone(),
+                window: sheet.window.clone(),
+                platform: platform.platform.name.clone(),
+                title: platform.platform.title.clone(),
+                shift: shift_of(page, &sheet.window, device, Engine::Chromium, &shapers),
+            });
+        }
+    }
+    let over = |cell: &&ShiftCell| budget.is_some_and(|budget| cell.shift.score.value > budget);
+    Ok(Shifts {
+        engine: Engine::Chromium,
+        over_budget: cells.iter().filter(over).count(),
+        cells,
+        variants: Vec::new(),
+        budget,
+        problems,
+    })
+}
+
+fn budget(args: &ShiftArgs, project: Option<&Project>) -> Result<Option<f64>, CliError> {
+    if args.budget.is_some_and(|budget| !(0.0..=100.0).contains(&budget)) {
+        return Err(CliError::Usage("--budget: scores are 0 or more".to_owned()));
+    }
+    let stated = project.and_then(|project| project.shift.budget);
+    Ok(args.budget.or(stated))
+}
+
+/// What moves on one page, or in one text.
+fn shift_of(
+    (flow, web): (&Flow, &[WebFace]),
+    window: &Window,
+    device: &Device<'_>,
+    engine: Engine,
+    shapers: &Shapers,
+) -> Shift {
+    let setting = Setting {
+        flow,
+        web,
+        device: Some(device),
+        engine,
+        viewport: window.viewport(),
+    };
+    let fonts = SettingFonts::of(&setting);
+    Scene::new(setting, &fonts, shapers).shift()
+}
+
+type Gathered = (Vec<Sheet>, Vec<NamedPlatform>, Vec<PageProblem>);
+
+fn of_pages(
+    args: &ShiftArgs,
+    project: Option<Project>,
+    limits: Limits,
+) -> Result<Gathered, CliError> {
+    let StackArgs {
+        fonts,
+        stack,
+        role,
+        ..
+    } = &args.stack;
+    if !fonts.is_empty() || stack.is_some() || role.is_some() {
+        return Err(CliError::Usage(
+            "pages have stacks of their own: --font, --stack and --role are for texts (--text, or \
+             a text file)"
+                .to_owned(),
+        ));
+    }
+    if args.size.is_some() || args.line_height.is_some() || !args.widths.is_empty() {
+        return Err(CliError::Usage(
+            "pages have sizes of their own: --size, --line-height and --width are for texts; \
+             --viewport is for pages"
+                .to_owned(),
+        ));
+    }
+    let windows = Window::named(&args.view.viewports, project.as_ref())?;
+    let platforms = named_platforms(&args.stack.platforms, project.as_ref(), limits)?;
+    let pages = Pages::find(&args.text.files, project)?;
+    let (sheets, problems) = read(&pages, &windows, limits);
+    Ok((sheets, platforms, problems))
+}
+
+fn read(pages: &Pages, windows: &[Window], limits: Limits) -> (Vec<Sheet>, Vec<PageProblem>) {
+    let mut loader = pages.loader(limits);
+    let mut sheets = Vec::new();
+    let mut problems: Vec<PageProblem> = Vec::new();
+    for file in &pages.files {
+        for window in windows {
+            let ReadPage { page, web } = pages.read(file, window, &mut loader);
+            for problem in page.problems {
+                if !problems.contains(&problem) {
+                    problems.push(problem);
+                }
+            }
+            sheets.push(Sheet {
+                name: page.name,
+                window: window.clone(),
+                flow: page.flow,
+                web,
+            });
+        }
+    }
+    (sheets, problems)
+}
+
+/// How high a window is that is given by the width of a column only, in px.
+const TALL: f64 = 800.0;
+
+fn of_texts(args: &ShiftArgs, limits: Limits) -> Result<Gathered, CliError> {
+    if !args.stack.fonts.is_empty() {
+        return Err(CliError::Usage(
+            "fonts by themselves have no fallback to move from: give --css with --stack, or a \
+             --role of the project"
+                .to_owned(),
+        ));
+    }
+    let sources = input::some_text(&args.text)?;
+    let stack = NamedStack::read(&args.stack, limits)?;
+    let mut style = stack.style.clone();
+    if let Some(size) = args.size {
+        if !(1.0..=1000.0).contains(&size) {
+            return Err(CliError::Usage(format!(
+                "--size {size}: sizes are in px, from 1 to 1000"
+            )));
+        }
+        style.size = size;
+    }
+    if let Some(height) = &args.line_height {
+        style.line_height = line_height(height)?;
+    }
+    let windows = if args.widths.is_empty() {
+        Window::named(&args.view.viewports, None)?
+    } else {
+        if args
+            .widths
+            .iter()
+            .any(|width| !(20.0..=10_000.0).contains(width))
+        {
+            return Err(CliError::Usage(
+                "--width: widths of columns are in px, from 20 to 10000".to_owned(),
+            ));
+        }
+        let window = |width: &f64| Window {
+            name: format!("{width} px"),
+            width: *width,
+            height: TALL,
+        };
+        args.widths.iter().map(window).collect()
+    };
+    let mut sheets = Vec::new();
+    for source in &sources {
+        let paragraphs = paragraphs(&source.text);
+        let rtl = paragraphs.first().is_some_and(|first| starts_right(first));
+        let flow = Flow::of_paragraphs(&paragraphs, &style, args.language.as_deref(), rtl);
+        for window in &windows {
+            sheets.push(Sheet {
+                name: source.name.clone(),
+                window: window.clone(),
+                flow: flow.clone(),
+                web: stack.web.clone(),
+            });
+        }
+    }
+    Ok((sheets, stack.platforms, Vec::new()))
+}
+
+/// Paragraphs, apart by empty lines.
+fn paragraphs(text: &str) -> Vec<String> {
+    let mut found = vec![String::new()];
+    for line in text.lines() {
+        let last = found.len() - 1;
+        if line.trim().is_empty() {
+            if !found[last].is_empty() {
+                found.push(String::new());
+            }
+        } else {
+            if !found[last].is_empty() {
+                found[last].push(' ');
+            }
+            found[last].push_str(line.trim());
+        }
+    }
+    found.retain(|paragraph| !paragraph.is_empty());
+    found
+}
+
+/// Whether a text runs from right to left, by its first letter that tells.
+fn starts_right(text: &str) -> bool {
+    let rtl = |c: char| matches!(c, '\u{590}'..='\u{8ff}' | '\u{fb1d}'..='\u{fdff}' | '\u{fe70}'..='\u{feff}');
+    text.chars()
+        .find(|c| c.is_alphabetic())
+        .is_some_and(rtl)
+}
+
+fn line_height(text: &str) -> Result<LineHeight, CliError> {
+    if text == "normal" {
+        return Ok(LineHeight::Normal);
+    }
+    let number = |text: &str| text.parse::<f32>().ok().filter(|value| (0.0..=10_000.0).contains(value));
+    if let Some(px) = text.strip_suffix("px").and_then(number) {
+        return Ok(LineHeight::Px(px));
+    }
+    number(text).map(LineHeight::Number).ok_or_else(|| {
+        CliError::Usage(format!(
+            "--line-height {text:?}: it is a number like 1.5, a length like 24px, or normal"
+        ))
+    })
+}
+
+fn variant_rows(
+    variants: &[Variant],
+    sheets: &[Sheet],
+    devices: &[Device<'_>],
+    engine: Engine,
+    shapers: &Shapers,
+) -> Result<Vec<VariantRow>, CliError> {
+    let mut rows = Vec::new();
+    for variant in variants {
+        let mut row = VariantRow {
+            name: variant.name(),
+            what: variant.what(),
+            scores: Vec::new(),
+            lines_broken: Vec::new(),
+        };
+        for sheet in sheets {
+            for device in devices {
+                let varied = vary(variant, &sheet.web, &sheet.flow, device, &sheet.window)?;
+                let engine = variant.engine().unwrap_or(engine);
+                let page = (&varied.1, &varied.0[..]);
+                let shift = shift_of(page, &sheet.window, device, engine, shapers);
+                row.scores.push(shift.score.value);
+                row.lines_broken.push(shift.lines_broken);
+            }
+        }
+        rows.push(row);
+    }
+    Ok(rows)
+}

@@ -1,0 +1,166 @@
+//! Pages for layout: which there are, in which windows, with which faces.
+
+use std::path::{Path, PathBuf};
+
+use tidy_lattice_core::font::Limits;
+use tidy_lattice_core::lattice::WebFace;
+use tidy_lattice_core::page::{FlowPage, read_flow};
+use tidy_lattice_core::style::read::Viewport;
+
+use super::content::{decoded, in_folder, matching};
+use super::read_bounded;
+use super::stack::site;
+use super::web::{FontLoader, LARGEST, Site};
+use crate::error::CliError;
+use crate::project::Project;
+
+/// A window.
+#[derive(Debug, Clone, PartialEq, serde::Serialize, schemars::JsonSchema)]
+pub struct Window {
+    /// What it is called.
+    pub name: String,
+    /// Its width in px.
+    pub width: f64,
+    /// Its height in px.
+    pub height: f64,
+}
+
+/// The windows that have names: widths and heights in px.
+const WINDOWS: [(&str, f64, f64); 3] = [
+    ("phone", 390.0, 844.0),
+    ("tablet", 820.0, 1180.0),
+    ("desktop", 1280.0, 800.0),
+];
+
+impl Window {
+    /// The windows called `names`; by default those of the project, else all that
+    /// have names.
+    pub fn named(names: &[String], project: Option<&Project>) -> Result<Vec<Self>, CliError> {
+        let stated = project.map_or(&[][..], |project| &project.shift.viewports);
+        let names = if names.is_empty() { stated } else { names };
+        if names.is_empty() {
+            return Ok(WINDOWS.iter().map(Self::known).collect());
+        }
+        names.iter().map(|name| Self::read(name)).collect()
+    }
+
+    fn known((name, width, height): &(&str, f64, f64)) -> Self {
+        Window {
+            name: (*name).to_owned(),
+            width: *width,
+            height: *height,
+        }
+    }
+
+    fn read(name: &str) -> Result<Self, CliError> {
+        if let Some(known) = WINDOWS.iter().find(|(known, ..)| *known == name) {
+            return Ok(Self::known(known));
+        }
+        let size = name.split_once('x').and_then(|(width, height)| {
+            let (width, height) = (width.parse().ok()?, height.parse().ok()?);
+            let range = 50.0..=10_000.0;
+            (range.contains(&width) && range.contains(&height)).then_some((width, height))
+        });
+        let Some((width, height)) = size else {
+            return Err(CliError::Usage(format!(
+                "there is no viewport {name:?}: name phone, tablet or desktop, or say \
+                 WIDTHxHEIGHT in px, from 50 to 10000"
+            )));
+        };
+        Ok(Window {
+            name: name.to_owned(),
+            width,
+            height,
+        })
+    }
+
+    /// The viewport.
+    pub fn viewport(&self) -> Viewport {
+        Viewport::screen(self.width as f32, self.height as f32)
+    }
+}
+
+/// A page on disk.
+pub struct PageFile {
+    /// The file.
+    pub path: PathBuf,
+    html: String,
+}
+
+/// A page read for one window, with its faces.
+pub struct ReadPage {
+    /// The page.
+    pub page: FlowPage,
+    /// Its rules with their files.
+    pub web: Vec<WebFace>,
+}
+
+/// Pages and the site that they are of.
+pub struct Pages {
+    /// The pages, in order of path.
+    pub files: Vec<PageFile>,
+    /// The site.
+    pub site: Site,
+    /// The project, where there is one.
+    pub project: Option<Project>,
+}
+
+impl Pages {
+    /// The pages that `named` names, else those of the project.
+    pub fn find(named: &[PathBuf], project: Option<Project>) -> Result<Self, CliError> {
+        let mut paths = Vec::new();
+        for path in named {
+            if path.is_dir() {
+                paths.extend(in_folder(path)?.into_iter().filter(|path| is_page(path)));
+            } else {
+                paths.push(path.clone());
+            }
+        }
+        if named.is_empty()
+            && let Some(project) = &project
+        {
+            for content in &project.content {
+                let files = matching(project, content)?;
+                paths.extend(files.into_iter().filter(|path| is_page(path)));
+            }
+        }
+        if paths.is_empty() {
+            return Err(CliError::Usage(
+                "there is no page: name HTML files or a folder that holds some".to_owned(),
+            ));
+        }
+        let site = site(project.as_ref(), paths.first().map(PathBuf::as_path));
+        let mut files = Vec::with_capacity(paths.len());
+        for path in paths {
+            let bytes = read_bounded(&path, LARGEST)?;
+            let html = decoded(&path, &bytes)?.to_owned();
+            files.push(PageFile { path, html });
+        }
+        Ok(Pages {
+            files,
+            site,
+            project,
+        })
+    }
+
+    /// Reads a page for a window; its files come from `loader`.
+    pub fn read(&self, file: &PageFile, window: &Window, loader: &mut FontLoader<'_>) -> ReadPage {
+        let name = file.path.display().to_string();
+        let page = read_flow(&file.html, &name, &self.site, window.viewport());
+        let web = page.faces.iter().map(|placed| loader.load(placed)).collect();
+        ReadPage { page, web }
+    }
+
+    /// A loader of the site's fonts.
+    pub fn loader(&self, limits: Limits) -> FontLoader<'_> {
+        FontLoader::new(&self.site, limits)
+    }
+}
+
+/// Whether a file is a page, by its ending.
+pub fn is_page(path: &Path) -> bool {
+    let ending = path
+        .extension()
+        .map(|ending| ending.to_string_lossy().to_ascii_lowercase());
+    matches!(ending.as_deref(), Some("html" | "htm" | "xhtml"))
+}

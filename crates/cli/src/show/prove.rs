@@ -1,0 +1,192 @@
+//! `prove` for people.
+
+use std::fmt::Write as _;
+
+use tidy_lattice_browser::{Comparison, Differs};
+
+use super::table::{lines, table};
+use super::text::{BAD, FAINT, GOOD, TITLE, count, kilobytes, paragraph, safe, styled};
+use crate::commands::{Proved, ProvedRun};
+
+/// How many differences are told where not all are asked for.
+const SHOWN: usize = 5;
+
+/// Browsers side by side, then what differs.
+pub fn view(proved: &Proved, all: bool) -> String {
+    let mut view = String::new();
+    for browser in &proved.browsers {
+        let _ = writeln!(
+            view,
+            "{}",
+            styled(
+                TITLE,
+                &format!(
+                    "{} {} with the fonts of {}",
+                    browser.engine.label(),
+                    safe(&browser.version),
+                    safe(&proved.platform)
+                )
+            )
+        );
+        if !browser.silent_on.is_empty() {
+            view.push_str(&paragraph(&styled(
+                FAINT,
+                &format!("it does not tell {}", browser.silent_on.join(", ")),
+            )));
+        }
+    }
+    view.push('\n');
+    view.push_str(&runs(proved));
+    view.push_str(&differences(proved, all));
+    view.push_str(&files(proved));
+    let told = if proved.beyond {
+        styled(BAD, "browser and prediction are farther apart than they may be")
+    } else {
+        styled(GOOD, "browser and prediction agree within the tolerances")
+    };
+    view.push('\n');
+    view.push_str(&paragraph(&told));
+    view
+}
+
+fn runs(proved: &Proved) -> String {
+    let mut table = table(
+        &[
+            "Page", "Window", "Engine", "blocks", "counts off", "breaks off", "widths off",
+            "heights off", "score", "foretold", "took", "",
+        ],
+        &[3, 4, 5, 6, 7, 8, 9, 10],
+    );
+    for run in &proved.runs {
+        let both = |of: fn(&Comparison) -> usize| of(&run.before) + of(&run.after);
+        let (seen, told) = match run.measured {
+            Some(measured) => (format!("{measured:.4}"), run.foretold.value),
+            None => (format!("{:.4}*", run.of_boxes.0), run.of_boxes.1),
+        };
+        table.add_row([
+            safe(&run.page),
+            format!("{}×{}", run.viewport.0, run.viewport.1),
+            run.engine.label().to_owned(),
+            both(|one| one.blocks).to_string(),
+            both(|one| one.counts_off).to_string(),
+            format!("{} of {}", both(|one| one.breaks_off), both(|one| one.lines)),
+            both(|one| one.widths_off).to_string(),
+            format!("{} of {}", both(|one| one.heights_off), both(|one| one.heights)),
+            seen,
+            format!("{told:.4}"),
+            format!("{:.0} ms ({:.0} ms)", run.took.0, run.took.1),
+            if run.holds {
+                styled(GOOD, "holds")
+            } else {
+                styled(BAD, "differs")
+            },
+        ]);
+    }
+    let mut text = lines(&table);
+    let mut told = "before and after together; took: the browser (the prediction)".to_owned();
+    if proved.runs.iter().any(|run| run.measured.is_none()) {
+        told.push_str("; *: counted by tidy-lattice from the browser's boxes, as it counts none itself");
+    }
+    text.push_str(&paragraph(&styled(FAINT, &told)));
+    text
+}
+
+fn differences(proved: &Proved, all: bool) -> String {
+    let mut text = String::new();
+    for run in &proved.runs {
+        for (when, compared) in [("before", &run.before), ("after", &run.after)] {
+            if compared.differences.is_empty() {
+                continue;
+            }
+            let _ = writeln!(text, "\n{}", styled(TITLE, &heading(run, when)));
+            let shown = if all {
+                compared.differences.len()
+            } else {
+                compared.differences.len().min(SHOWN)
+            };
+            for difference in &compared.differences[..shown] {
+                let what = match difference.what {
+                    Differs::Lines => "number of lines",
+                    Differs::Break => "end of a line",
+                    Differs::Width => "width of a line in px",
+                    Differs::Height => "height in px",
+                    Differs::Missing => "presence",
+                };
+                let _ = writeln!(
+                    text,
+                    " {} (line {}), {what}: {} here, {} in the browser",
+                    safe(&difference.element),
+                    difference.line,
+                    safe(&difference.foretold),
+                    safe(&difference.measured)
+                );
+            }
+            if shown < compared.differences.len() {
+                let more = compared.differences.len() - shown;
+                text.push_str(&paragraph(&styled(
+                    FAINT,
+                    &format!("{more} more; --all shows them"),
+                )));
+            }
+        }
+    }
+    text
+}
+
+fn heading(run: &ProvedRun, when: &str) -> String {
+    format!(
+        "{}, {}, {}, {when} fonts came",
+        safe(&run.page),
+        run.window.name,
+        run.engine.label()
+    )
+}
+
+/// What was fetched, and what failed.
+fn files(proved: &Proved) -> String {
+    let mut text = String::new();
+    let mut known: Vec<String> = Vec::new();
+    for run in &proved.runs {
+        let fonts: Vec<String> = run
+            .fetched
+            .iter()
+            .filter(|file| file.font)
+            .map(|file| format!("{} ({} KiB)", safe(&file.path), kilobytes(file.bytes as u64)))
+            .collect();
+        let mut told = format!(
+            "{} in {}: {} fetched: {}",
+            safe(&run.page),
+            run.engine.label(),
+            count(fonts.len() as u64, "font", "fonts"),
+            fonts.join(", ")
+        );
+        let missing: Vec<String> = run
+            .fetched
+            .iter()
+            .filter(|file| file.status != 200)
+            .map(|file| safe(&file.path))
+            .collect();
+        if !missing.is_empty() {
+            let _ = write!(told, "; not there: {}", missing.join(", "));
+        }
+        if !run.failed.is_empty() {
+            let _ = write!(told, "; faces that failed: {}", safe(&run.failed.join(", ")));
+        }
+        if !known.contains(&told) {
+            known.push(told);
+        }
+        for line in &run.console {
+            let told = format!("console: {}", safe(line));
+            if !known.contains(&told) {
+                known.push(told);
+            }
+        }
+    }
+    if !known.is_empty() {
+        text.push('\n');
+    }
+    for told in known {
+        text.push_str(&paragraph(&told));
+    }
+    text
+}

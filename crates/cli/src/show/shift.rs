@@ -1,0 +1,302 @@
+//! `shift` for people.
+
+use std::fmt::Write as _;
+
+use tidy_lattice_core::shift::BlockShift;
+
+use super::table::{lines, table};
+use super::text::{BAD, FAINT, GOOD, TITLE, count, paragraph, safe, styled};
+use crate::commands::{ShiftCell, Shifts};
+
+/// How many boxes are told where not all are asked for.
+const SHOWN: usize = 3;
+
+/// Scores of every page, window and platform; then the worst boxes.
+pub fn view(shifts: &Shifts, all: bool) -> String {
+    let mut view = String::new();
+    let mut pages: Vec<&str> = Vec::new();
+    for cell in &shifts.cells {
+        if !pages.contains(&cell.page.as_str()) {
+            pages.push(&cell.page);
+        }
+    }
+    for page in pages {
+        let cells: Vec<(usize, &ShiftCell)> = shifts
+            .cells
+            .iter()
+            .enumerate()
+            .filter(|(_, cell)| cell.page == page)
+            .collect();
+        let _ = writeln!(
+            view,
+            "{}\n",
+            styled(
+                TITLE,
+                &format!(
+                    "{}: what moves in {} when its web fonts arrive",
+                    safe(page),
+                    shifts.engine.label()
+                )
+            )
+        );
+        view.push_str(&scores(shifts, &cells));
+        view.push_str(&variants(shifts, &cells));
+        let worst = cells.iter().max_by(|a, b| {
+            let key = |cell: &ShiftCell| cell.shift.score.value;
+            key(a.1)
+                .total_cmp(&key(b.1))
+                .then(a.1.shift.lines_broken.cmp(&b.1.shift.lines_broken))
+                .then(b.0.cmp(&a.0))
+        });
+        if let Some((_, worst)) = worst {
+            view.push_str(&blocks(worst, all));
+        }
+        view.push_str(&left_out(&cells));
+        view.push('\n');
+    }
+    if let Some(budget) = shifts.budget {
+        let told = match shifts.over_budget {
+            0 => styled(GOOD, &format!("all scores are within the budget of {budget}")),
+            over => styled(
+                BAD,
+                &format!(
+                    "{} above the budget of {budget}",
+                    count(over as u64, "score is", "scores are")
+                ),
+            ),
+        };
+        view.push_str(&paragraph(&told));
+    }
+    view
+}
+
+fn scores(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
+    let mut table = table(
+        &[
+            "Window", "Platform", "score", "moved", "farthest", "taller", "lines", "broken",
+            "worst box",
+        ],
+        &[2, 3, 4, 5, 6, 7],
+    );
+    for (_, cell) in cells {
+        let shift = &cell.shift;
+        let over = shifts
+            .budget
+            .is_some_and(|budget| shift.score.value > budget);
+        let score = format!("{:.4}", shift.score.value);
+        table.add_row([
+            format!("{} {}×{}", cell.window.name, cell.window.width, cell.window.height),
+            safe(&cell.title),
+            if over {
+                // Not by colour alone.
+                styled(BAD, &format!("{score} !"))
+            } else {
+                score
+            },
+            format!("{:.0} %", shift.score.impact * 100.0),
+            format!("{} px", px(shift.score.distance)),
+            signed(shift.page_height.1 - shift.page_height.0),
+            shift.lines.0.to_string(),
+            shift.lines_broken.to_string(),
+            worst(&shift.blocks).map_or("–".to_owned(), |block| safe(&block.element)),
+        ]);
+    }
+    let mut text = lines(&table);
+    text.push_str(&paragraph(&styled(
+        FAINT,
+        "score: share of the window that moved times how far, as Layout Instability has it; \
+         broken: lines that end elsewhere afterwards",
+    )));
+    text
+}
+
+/// Other ways to serve the page: the worst score of each window.
+fn variants(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
+    if shifts.variants.is_empty() {
+        return String::new();
+    }
+    let mut windows: Vec<&str> = Vec::new();
+    for (_, cell) in cells {
+        if !windows.contains(&cell.window.name.as_str()) {
+            windows.push(&cell.window.name);
+        }
+    }
+    let mut header = vec!["Served"];
+    header.extend(&windows);
+    header.push("broken lines");
+    let right: Vec<usize> = (1..header.len()).collect();
+    let mut table = table(&header, &right);
+    let mut row = |name: String, score: &dyn Fn(usize) -> f64, broken: &dyn Fn(usize) -> usize| {
+        let mut row = vec![name];
+        for window in &windows {
+            let inside = cells.iter().filter(|(_, cell)| cell.window.name == *window);
+            let worst = inside.max_by(|a, b| score(a.0).total_cmp(&score(b.0)).then(b.0.cmp(&a.0)));
+            row.push(worst.map_or(String::new(), |(place, cell)| {
+                format!("{:.4} ({})", score(*place), safe(&cell.title))
+            }));
+        }
+        let broken: usize = cells.iter().map(|(place, _)| broken(*place)).sum();
+        row.push(broken.to_string());
+        table.add_row(row);
+    };
+    row(
+        "as it is".to_owned(),
+        &|place| shifts.cells[place].shift.score.value,
+        &|place| shifts.cells[place].shift.lines_broken,
+    );
+    for variant in &shifts.variants {
+        row(
+            format!("{}: {}", safe(&variant.name), safe(&variant.what)),
+            &|place| variant.scores[place],
+            &|place| variant.lines_broken[place],
+        );
+    }
+    format!(
+        "\n{}\n{}",
+        styled(TITLE, "Served in other ways (the worst platform of each window)"),
+        lines(&table)
+    )
+}
+
+/// The box that changes most: by height, then by lines, then by how far it moves.
+pub fn worst(blocks: &[BlockShift]) -> Option<&BlockShift> {
+    blocks.iter().max_by(|a, b| {
+        a.grows()
+            .abs()
+            .total_cmp(&b.grows().abs())
+            .then(a.broken.len().cmp(&b.broken.len()))
+            .then(a.moved.1.abs().total_cmp(&b.moved.1.abs()))
+            .then(b.number.cmp(&a.number))
+    })
+}
+
+fn blocks(cell: &ShiftCell, all: bool) -> String {
+    let shift = &cell.shift;
+    if shift.blocks.is_empty() {
+        return paragraph(&styled(GOOD, "no box changes anywhere"));
+    }
+    let mut order: Vec<&BlockShift> = shift.blocks.iter().collect();
+    order.sort_by(|a, b| {
+        b.grows()
+            .abs()
+            .total_cmp(&a.grows().abs())
+            .then(b.broken.len().cmp(&a.broken.len()))
+            .then(b.moved.1.abs().total_cmp(&a.moved.1.abs()))
+            .then(a.number.cmp(&b.number))
+    });
+    let mut text = format!(
+        "\n{}\n",
+        styled(
+            TITLE,
+            &format!(
+                "The worst: {} on {} ({} of {} with lines)",
+                safe(&cell.window.name),
+                safe(&cell.title),
+                count(shift.blocks.len() as u64, "box changes", "boxes change"),
+                shift.blocks_in_all
+            )
+        )
+    );
+    let shown = if all { order.len() } else { order.len().min(SHOWN) };
+    for block in &order[..shown] {
+        let _ = writeln!(
+            text,
+            " {} (line {}) “{}”",
+            styled(TITLE, &safe(&block.element)),
+            block.line,
+            safe(&short(&block.text))
+        );
+        let mut told = Vec::new();
+        if block.grows() != 0.0 {
+            told.push(format!(
+                "{} px high, then {} px ({})",
+                px(block.height.0),
+                px(block.height.1),
+                signed(block.grows())
+            ));
+        }
+        if block.lines.0 != block.lines.1 {
+            told.push(format!("{} lines, then {}", block.lines.0, block.lines.1));
+        }
+        if block.moved.1 != 0.0 {
+            let way = if block.moved.1 > 0.0 { "down" } else { "up" };
+            told.push(format!("moves {} px {way}", px(block.moved.1.abs())));
+        }
+        if block.moved.0 != 0.0 {
+            let way = if block.moved.0 > 0.0 { "right" } else { "left" };
+            told.push(format!("moves {} px {way}", px(block.moved.0.abs())));
+        }
+        if !told.is_empty() {
+            let _ = writeln!(text, "   {}", told.join("; "));
+        }
+        if let Some(broken) = block.broken.first() {
+            let _ = writeln!(text, "   line {} before: {}", broken.number, safe(&broken.before));
+            if let Some(after) = &broken.after {
+                let _ = writeln!(text, "   {} after:  {}", " ".repeat(6), safe(after));
+            }
+        }
+    }
+    if shown < order.len() {
+        let more = format!("{} more; --all shows them", order.len() - shown);
+        text.push_str(&paragraph(&styled(FAINT, &more)));
+    }
+    text
+}
+
+fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
+    let mut text = String::new();
+    let mut known: Vec<String> = Vec::new();
+    for (_, cell) in cells {
+        for beyond in &cell.shift.beyond {
+            let told = format!(
+                "not laid out: {} ({}, line {}{})",
+                safe(&beyond.what),
+                safe(&beyond.element),
+                beyond.line,
+                if beyond.count > 1 {
+                    format!(", and {} more", beyond.count - 1)
+                } else {
+                    String::new()
+                }
+            );
+            if !known.contains(&told) {
+                known.push(told);
+            }
+        }
+    }
+    let guessed = cells.iter().map(|(_, cell)| cell.shift.guessed).max();
+    if let Some(guessed) = guessed.filter(|guessed| *guessed > 0) {
+        known.push(format!(
+            "{} in fonts that are not measured, or that the browser picks by itself: where \
+             their lines end is a guess",
+            count(guessed as u64, "character is set", "characters are set")
+        ));
+    }
+    for told in known {
+        text.push_str(&paragraph(&styled(FAINT, &told)));
+    }
+    text
+}
+
+fn short(text: &str) -> String {
+    let short: String = text.chars().take(60).collect();
+    if short.len() < text.len() {
+        format!("{}…", short.trim_end())
+    } else {
+        short
+    }
+}
+
+/// Px with as many places as matter.
+pub fn px(px: f64) -> String {
+    let text = format!("{px:.2}");
+    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+}
+
+fn signed(by: f64) -> String {
+    if by == 0.0 {
+        return "0".to_owned();
+    }
+    let sign = if by > 0.0 { "+" } else { "−" };
+    format!("{sign}{} px", px(by.abs()))
+}

@@ -1,0 +1,136 @@
+//! What moves when web fonts arrive: a page laid out twice, before and after, and
+//! compared box by box and line by line.
+//!
+//! Scores are those of the Layout Instability specification. They hold for one
+//! arrival of all web fonts at once, after the page was first drawn.
+
+mod blocks;
+mod foretold;
+mod scene;
+mod score;
+mod shapes;
+mod variant;
+
+use serde::Serialize;
+
+pub use blocks::{BlockShift, LineShift};
+pub use foretold::{
+    Foretold, ForetoldBlock, ForetoldElement, ForetoldLine, score_of_boxes, score_of_pages,
+};
+pub use scene::{Scene, Setting, SettingFonts, Stand};
+pub use score::{MOVED, Moving, Rect, Score, score, worst_window};
+pub use shapes::{Shape, Shapes};
+pub use variant::{Change, changed};
+
+use crate::layout::Engine;
+use crate::layout::flow::{Beyond, LaidPage};
+use crate::page::Flow;
+
+/// What moves on a page.
+#[derive(Debug, Clone, Serialize, schemars::JsonSchema)]
+pub struct Shift {
+    /// The engine whose layout this is.
+    pub engine: Engine,
+    /// Width and height of the viewport, in px.
+    pub viewport: (f64, f64),
+    /// The layout-shift score.
+    pub score: Score,
+    /// Boxes with lines, and how they change; only those that do.
+    pub blocks: Vec<BlockShift>,
+    /// How many boxes have lines.
+    pub blocks_in_all: usize,
+    /// Lines before, and after.
+    pub lines: (usize, usize),
+    /// Lines of before that begin or end elsewhere after.
+    pub lines_broken: usize,
+    /// How high the page is before, and after, in px.
+    pub page_height: (f64, f64),
+    /// What layout does not do, and what is therefore left out.
+    pub beyond: Vec<Beyond>,
+    /// Clusters that are set in faces known by name only, or that no font of the
+    /// stack has; where they are is a guess.
+    pub guessed: usize,
+}
+
+/// Compares a page before and after.
+pub fn compare(
+    flow: &Flow,
+    (before, after): (&LaidPage, &LaidPage),
+    engine: Engine,
+    viewport: (f64, f64),
+    guessed: usize,
+) -> Shift {
+    let left_out = left_out(flow, after);
+    let (from, to) = (Shapes::of(before, flow), Shapes::of(after, flow));
+    let moving = moving(&from, &to, &left_out);
+    let blocks = blocks::compare(flow, &from, &to, &left_out);
+    let lines = |shapes: &Shapes| {
+        let kept = shapes.lines.iter().filter(|(node, _)| !left_out[**node]);
+        kept.flat_map(|(_, texts)| texts)
+            .map(|text| text.lines.len())
+            .sum()
+    };
+    Shift {
+        engine,
+        viewport,
+        score: score(&moving, viewport),
+        blocks_in_all: from
+            .lines
+            .keys()
+            .filter(|node| !left_out[**node])
+            .count(),
+        lines: (lines(&from), lines(&to)),
+        lines_broken: blocks.iter().map(|block| block.broken.len()).sum(),
+        blocks,
+        page_height: (before.root.height, after.root.height),
+        beyond: after.beyond.clone(),
+        guessed,
+    }
+}
+
+/// The objects of both, as scores look at them.
+pub fn moving(from: &Shapes, to: &Shapes, left_out: &[bool]) -> Vec<Moving> {
+    let mut moving = Vec::new();
+    for (node, before) in &from.boxes {
+        if let Some(after) = to.boxes.get(node).filter(|_| !left_out[*node]) {
+            moving.push(Moving {
+                from: before.start,
+                to: after.start,
+                before: before.visual,
+                after: after.visual,
+            });
+        }
+    }
+    for (node, before) in &from.texts {
+        if let Some(after) = to.texts.get(node).filter(|_| !left_out[*node]) {
+            moving.push(Moving {
+                from: before.start,
+                to: after.start,
+                // A text counts as high before as it is after.
+                before: Rect {
+                    height: after.visual.height,
+                    ..before.visual
+                },
+                after: after.visual,
+            });
+        }
+    }
+    moving
+}
+
+/// For each node, whether it is left out of figures.
+pub fn left_out(flow: &Flow, page: &LaidPage) -> Vec<bool> {
+    let mut out = vec![false; flow.nodes.len()];
+    for node in &page.left_out {
+        out[*node] = true;
+    }
+    // Parents come before what is in them.
+    for (number, node) in flow.nodes.iter().enumerate() {
+        if out[number] {
+            for child in &node.children {
+                out[*child] = true;
+            }
+        }
+    }
+    out
+}

@@ -1,0 +1,166 @@
+//! A page on a device, before and after its web fonts arrive.
+
+use std::collections::HashMap;
+use std::rc::Rc;
+
+use super::Shift;
+use crate::lattice::{Arrival, Fonts, Request, Resolved, WebFace, resolve};
+use crate::layout::Engine;
+use crate::layout::flow::{LaidPage, Stage, lay_out};
+use crate::layout::text::{Shapers, StyleFaces};
+use crate::page::{Flow, TextStyle};
+use crate::platform::Device;
+use crate::style::read::{FamilyName, Viewport};
+
+/// What a page is looked at on.
+#[derive(Clone, Copy)]
+pub struct Setting<'a> {
+    /// The page.
+    pub flow: &'a Flow,
+    /// Its `@font-face` rules with their files.
+    pub web: &'a [WebFace],
+    /// The device; `None` where nothing is installed.
+    pub device: Option<&'a Device<'a>>,
+    /// The engine.
+    pub engine: Engine,
+    /// The viewport.
+    pub viewport: Viewport,
+}
+
+/// Before or after.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Stand {
+    /// While web fonts are on their way.
+    Before,
+    /// Once they are there.
+    After,
+}
+
+/// The styles of a page and what their stacks come down to.
+pub struct SettingFonts {
+    styles: Vec<Rc<TextStyle>>,
+    style_of: Vec<usize>,
+    before: Vec<Resolved>,
+    after: Vec<Resolved>,
+}
+
+impl SettingFonts {
+    /// Resolves every style of the page, before and after.
+    pub fn of(setting: &Setting<'_>) -> Self {
+        let mut styles: Vec<Rc<TextStyle>> = Vec::new();
+        let mut known: HashMap<*const TextStyle, usize> = HashMap::new();
+        let mut style_of = Vec::with_capacity(setting.flow.nodes.len());
+        for node in &setting.flow.nodes {
+            let number = *known.entry(Rc::as_ptr(&node.text)).or_insert_with(|| {
+                let same = styles.iter().position(|style| **style == *node.text);
+                same.unwrap_or_else(|| {
+                    styles.push(node.text.clone());
+                    styles.len() - 1
+                })
+            });
+            style_of.push(number);
+        }
+        let all = |arrival| {
+            styles
+                .iter()
+                .map(|style| resolved(style, setting, arrival))
+                .collect()
+        };
+        SettingFonts {
+            before: all(Arrival::Awaited),
+            after: all(Arrival::Late),
+            styles,
+            style_of,
+        }
+    }
+}
+
+/// What a style comes down to, with what browsers turn to behind its stack.
+fn resolved(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Resolved {
+    let mut families = style.families.clone();
+    for keyword in ["serif", "sans-serif"] {
+        let standard = FamilyName::Generic(keyword.to_owned());
+        if !families.contains(&standard) {
+            families.push(standard);
+        }
+    }
+    let request = Request {
+        families: &families,
+        ..Request::of(style)
+    };
+    let fonts = Fonts {
+        web: setting.web,
+        device: setting.device,
+        arrival,
+    };
+    resolve(&request, fonts)
+}
+
+/// A page on a device, ready to be laid out.
+pub struct Scene<'a> {
+    setting: Setting<'a>,
+    style_of: &'a [usize],
+    before: Vec<StyleFaces<'a>>,
+    after: Vec<StyleFaces<'a>>,
+    shapers: &'a Shapers,
+}
+
+impl<'a> Scene<'a> {
+    /// A scene of a page whose styles came down to `fonts`; shapers may be shared
+    /// with other scenes.
+    pub fn new(setting: Setting<'a>, fonts: &'a SettingFonts, shapers: &'a Shapers) -> Self {
+        let faces = |all: &'a [Resolved]| {
+            fonts
+                .styles
+                .iter()
+                .zip(all)
+                .map(|(style, resolved)| {
+                    let stated = style.families.len();
+                    let asked = resolved
+                        .candidates
+                        .iter()
+                        .filter(|candidate| candidate.entry < stated)
+                        .count();
+                    StyleFaces::new(style, &resolved.candidates, asked)
+                })
+                .collect()
+        };
+        Scene {
+            setting,
+            style_of: &fonts.style_of,
+            before: faces(&fonts.before),
+            after: faces(&fonts.after),
+            shapers,
+        }
+    }
+
+    /// The page laid out.
+    pub fn lay_out(&self, stand: Stand) -> LaidPage {
+        let faces = match stand {
+            Stand::Before => &self.before,
+            Stand::After => &self.after,
+        };
+        lay_out(&Stage {
+            flow: self.setting.flow,
+            faces,
+            style_of: self.style_of,
+            shapers: self.shapers,
+            engine: self.setting.engine,
+            viewport: self.setting.viewport,
+        })
+    }
+
+    /// What moves.
+    pub fn shift(&self) -> Shift {
+        let before = self.lay_out(Stand::Before);
+        let after = self.lay_out(Stand::After);
+        let viewport = self.setting.viewport;
+        super::compare(
+            self.setting.flow,
+            (&before, &after),
+            self.setting.engine,
+            (f64::from(viewport.width), f64::from(viewport.height)),
+            before.guessed.max(after.guessed),
+        )
+    }
+}
