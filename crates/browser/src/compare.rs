@@ -13,8 +13,11 @@ const MOST_TOLD: usize = 2_000;
 /// How two pages differ.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, schemars::JsonSchema)]
 pub struct Comparison {
-    /// Blocks with lines that both have.
+    /// Blocks with lines that both have; of those that are a guess none count.
     pub blocks: usize,
+    /// Blocks with text in faces that are not measured, or that the browser picks by
+    /// itself; they are not compared, nor is what holds them.
+    pub guessed: usize,
     /// Those with another number of lines.
     pub counts_off: usize,
     /// Lines of the blocks whose number of lines is equal.
@@ -86,6 +89,11 @@ impl Comparison {
         let mut uneven = Vec::new();
         for block in &foretold.blocks {
             let named = names.get(&block.number).copied().unwrap_or(("?", 0));
+            if block.guessed {
+                comparison.guessed += 1;
+                uneven.push(block.number);
+                continue;
+            }
             let Some(other) = blocks.get(&block.number) else {
                 comparison.tell(named, Differs::Missing, lines(block), "no lines".to_owned());
                 uneven.push(block.number);
@@ -154,7 +162,7 @@ impl Comparison {
                 continue;
             }
             let apart = (line.width - seen.width).abs();
-            if apart > 0.25 {
+            if line.exact && apart > 0.25 {
                 let off = apart / seen.width.max(1.0) * 100.0;
                 self.widest_off = self.widest_off.max(off);
                 if off > 0.1 {
@@ -180,6 +188,7 @@ impl Comparison {
     /// Adds the counts of `other`.
     pub fn add(&mut self, other: &Comparison) {
         self.blocks += other.blocks;
+        self.guessed += other.guessed;
         self.counts_off += other.counts_off;
         self.lines += other.lines;
         self.breaks_off += other.breaks_off;
@@ -201,6 +210,9 @@ fn plain(text: &str) -> String {
     text.chars()
         .filter(|c| !c.is_whitespace() && !matches!(c, '\u{ad}' | '\u{200b}' | '\u{fffc}'))
         .flat_map(char::to_lowercase)
+        // What Turkish makes of i and I.
+        .filter(|c| *c != '\u{307}')
+        .map(|c| if c == 'ı' { 'i' } else { c })
         .collect()
 }
 

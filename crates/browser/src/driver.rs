@@ -123,7 +123,9 @@ fn install_fonts(launch: &Launch<'_>, home: &Path) -> io::Result<()> {
     }
     let mut config = format!(
         "<?xml version=\"1.0\"?>\n<!DOCTYPE fontconfig SYSTEM \"fonts.dtd\">\n<fontconfig>\n\
-         <dir>{}</dir>\n<cachedir>{}</cachedir>\n",
+         <dir>{}</dir>\n<cachedir>{}</cachedir>\n\
+         <match target=\"pattern\"><edit name=\"hintstyle\" mode=\"append\">\
+         <const>hintslight</const></edit></match>\n",
         escaped(&folder.to_string_lossy()),
         escaped(&home.join(".cache/fontconfig").to_string_lossy())
     );

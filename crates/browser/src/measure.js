@@ -3,7 +3,7 @@ const all = [...document.querySelectorAll('*')];
 const numbers = new Map(all.map((element, number) => [element, number]));
 const elements = [];
 for (const [number, element] of all.entries()) {
-  if (!document.body || !document.body.contains(element)) continue;
+  if (element != document.documentElement && !document.body?.contains(element)) continue;
   const box = element.getBoundingClientRect();
   if (element.getClientRects().length == 0) continue;
   const style = getComputedStyle(element);

@@ -90,6 +90,22 @@ pub struct MeasuredShift {
     pub time: f64,
     /// The score.
     pub value: f64,
+    /// What moved most; of texts their element.
+    pub sources: Vec<ShiftSource>,
+}
+
+/// Something that moved.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+pub struct ShiftSource {
+    /// The place of the element among all elements of the page, from 0; nothing where
+    /// it is gone.
+    pub number: Option<usize>,
+    /// Whether it is a text in the element.
+    pub text: bool,
+    /// Left, top, width and height before, in px of the viewport.
+    pub before: (f64, f64, f64, f64),
+    /// The same after.
+    pub after: (f64, f64, f64, f64),
 }
 
 /// A font that shows a text.
@@ -161,8 +177,17 @@ impl Session {
                  observer.observe({type: 'layout-shift', buffered: true});
                  setTimeout(() => { observer.disconnect(); done(all); }, 100);
              });
+             const all = [...document.querySelectorAll('*')];
+             const rect = r => [r.x, r.y, r.width, r.height];
+             const source = s => {
+                 const text = !!s.node && s.node.nodeType == 3;
+                 const number = all.indexOf(text ? s.node.parentElement : s.node);
+                 return {number: number < 0 ? null : number, text,
+                         before: rect(s.previousRect), after: rect(s.currentRect)};
+             };
              return entries.filter(entry => !entry.hadRecentInput)
-                           .map(entry => ({time: entry.startTime, value: entry.value}));",
+                           .map(entry => ({time: entry.startTime, value: entry.value,
+                                           sources: entry.sources.map(source)}));",
         )
     }
 

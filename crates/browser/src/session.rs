@@ -152,6 +152,8 @@ impl Session {
             driver,
         };
         session.version = session.read_version();
+        // Scripts run in pages only, and some browsers begin without one.
+        session.open("about:blank")?;
         Ok(session)
     }
 
@@ -374,6 +376,9 @@ impl Drop for Session {
     }
 }
 
+/// The longest reason that is told, in characters.
+const LONGEST_REASON: usize = 300;
+
 /// A command of a driver that the protocol itself does not have.
 #[derive(Debug, Clone)]
 struct Raw {
@@ -396,6 +401,8 @@ impl WebDriverCompatibleCommand for Raw {
     }
 }
 
+/// What a driver said, in one line.
 fn first_line(text: &str) -> String {
-    text.lines().next().unwrap_or_default().trim().to_owned()
+    let words: Vec<&str> = text.split_whitespace().collect();
+    words.join(" ").chars().take(LONGEST_REASON).collect()
 }

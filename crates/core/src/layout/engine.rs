@@ -65,6 +65,19 @@ impl Engine {
         }
     }
 
+    /// A line height that is a multiple of the font size, in px: Chromium takes the
+    /// size to the nearest unit of layout and cuts the product.
+    pub fn multiplied(self, size: f32, number: f32) -> f64 {
+        match self {
+            Engine::Chromium => {
+                let size = (f64::from(size) * 64.0).round() / 64.0;
+                // Single precision brings products a little below whole units.
+                ((size * f64::from(number) * 64.0 + 1e-4).trunc()) / 64.0
+            }
+            Engine::Firefox | Engine::Webkit => self.cut(f64::from(size * number)),
+        }
+    }
+
     /// The width of a stretch of glyphs as a box has it.
     pub fn up(self, px: f64) -> f64 {
         match self {
@@ -127,11 +140,7 @@ impl Engine {
         let room = height - (parts.ascent + parts.descent);
         match self {
             // The half above is whole px, whichever sign it has.
-            Engine::Chromium => {
-                let above = (room / 2.0).floor();
-                (parts.ascent + above, parts.descent + room - above)
-            }
-            Engine::Webkit => {
+            Engine::Chromium | Engine::Webkit => {
                 let above = (room / 2.0).floor();
                 (parts.ascent + above, parts.descent + room - above)
             }

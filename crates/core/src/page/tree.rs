@@ -108,6 +108,7 @@ pub fn read_flow(html: &str, name: &str, files: &dyn Files, viewport: Viewport) 
         problems: gathered.problems,
         elements: 0,
         name,
+        files,
     };
     builder.walk();
     FlowPage {
@@ -186,6 +187,7 @@ struct Builder<'d> {
     /// How many elements came so far.
     elements: usize,
     name: &'d str,
+    files: &'d dyn Files,
 }
 
 /// An element on the way down.
@@ -502,6 +504,13 @@ impl Builder<'_> {
         self.text(&text, None, node, node, inside, &made, element);
     }
 
+    /// The size of a picture that lies beside the page, in px.
+    fn picture_size(&self, url: &str) -> Option<(f32, f32)> {
+        let file = self.files.read(url, self.name).ok()?;
+        let size = imagesize::blob_size(&file.bytes).ok()?;
+        (size.width > 0 && size.height > 0).then_some((size.width as f32, size.height as f32))
+    }
+
     fn spanned(&self, node: NodeId, name: &str) -> u32 {
         let stated = self.dom.attribute(node, name);
         stated
@@ -548,7 +557,22 @@ impl Builder<'_> {
                     let value = attribute(name)?.trim().trim_end_matches("px");
                     value.parse::<f32>().ok().filter(|px| *px >= 0.0)
                 };
-                FlowKind::Replaced(px("width"), px("height"))
+                let (width, height) = (px("width"), px("height"));
+                let natural = (tag == "img" && (width.is_none() || height.is_none()))
+                    .then(|| self.picture_size(attribute("src")?))
+                    .flatten();
+                match (width, height, natural) {
+                    (None, None, Some((width, height))) => {
+                        FlowKind::Replaced(Some(width), Some(height))
+                    }
+                    (Some(width), None, Some((w, h))) => {
+                        FlowKind::Replaced(Some(width), Some(width * h / w))
+                    }
+                    (None, Some(height), Some((w, h))) => {
+                        FlowKind::Replaced(Some(height * w / h), Some(height))
+                    }
+                    (width, height, _) => FlowKind::Replaced(width, height),
+                }
             }
             _ => FlowKind::Element(tag.to_owned()),
         }

@@ -41,6 +41,9 @@ pub struct ForetoldBlock {
     pub number: usize,
     /// Its lines, from the top.
     pub lines: Vec<ForetoldLine>,
+    /// Whether some of its text is set in faces that are not measured, or that the
+    /// browser picks by itself.
+    pub guessed: bool,
 }
 
 /// A line of text.
@@ -52,6 +55,9 @@ pub struct ForetoldLine {
     pub x: f64,
     /// Its width, from the first letter to the last.
     pub width: f64,
+    /// Whether that is the width of what is written: not where a blank stands before
+    /// a box at its end.
+    pub exact: bool,
     /// The top of the line.
     pub y: f64,
     /// Its height.
@@ -88,13 +94,16 @@ impl Foretold {
             let block = blocks.entry(number).or_insert(ForetoldBlock {
                 number,
                 lines: Vec::new(),
+                guessed: false,
             });
+            block.guessed |= page.guessed_in.contains(node);
             for text in texts {
                 for line in &text.lines {
                     let mut told = ForetoldLine {
                         text: String::new(),
                         x: f64::MAX,
                         width: 0.0,
+                        exact: true,
                         y: line.top,
                         height: line.height,
                     };
@@ -106,11 +115,14 @@ impl Foretold {
                         if !of_page || part.trim().is_empty() {
                             continue;
                         }
+                        told.exact &= !part.starts_with(' ') || !told.text.is_empty();
                         told.text
                             .extend(part.chars().filter(|c| !c.is_whitespace()));
                         told.x = told.x.min(piece.x);
                         right = right.max(piece.x + piece.width);
                     }
+                    let last = line.pieces.last().map(|piece| &text.text[piece.range.clone()]);
+                    told.exact &= !last.is_some_and(|last| last.ends_with(' '));
                     if !told.text.is_empty() {
                         told.width = right - told.x;
                         block.lines.push(told);

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 use std::rc::Rc;
 
 use super::Shift;
-use crate::lattice::{Arrival, Fonts, Request, Resolved, WebFace, resolve};
+use crate::lattice::{Arrival, Candidate, Fonts, Request, WebFace, resolve};
 use crate::layout::Engine;
 use crate::layout::flow::{LaidPage, Stage, lay_out};
 use crate::layout::text::{Shapers, StyleFaces};
@@ -40,8 +40,16 @@ pub enum Stand {
 pub struct SettingFonts {
     styles: Vec<Rc<TextStyle>>,
     style_of: Vec<usize>,
-    before: Vec<Resolved>,
-    after: Vec<Resolved>,
+    before: Vec<Measured>,
+    after: Vec<Measured>,
+}
+
+/// The measured faces of a stack.
+struct Measured {
+    candidates: Vec<Candidate>,
+    /// How many of them the style asks for with nothing before that is known by name
+    /// only.
+    asked: usize,
 }
 
 impl SettingFonts {
@@ -76,7 +84,7 @@ impl SettingFonts {
 }
 
 /// What a style comes down to, with what browsers turn to behind its stack.
-fn resolved(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Resolved {
+fn resolved(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Measured {
     let mut families = style.families.clone();
     for keyword in ["serif", "sans-serif"] {
         let standard = FamilyName::Generic(keyword.to_owned());
@@ -93,7 +101,19 @@ fn resolved(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Resol
         device: setting.device,
         arrival,
     };
-    resolve(&request, fonts)
+    let candidates = resolve(&request, fonts).candidates;
+    let stated = style.families.len();
+    let asked = candidates
+        .iter()
+        .take_while(|candidate| candidate.entry < stated && candidate.face.is_some())
+        .count();
+    let measured = candidates
+        .into_iter()
+        .filter(|candidate| candidate.face.is_some());
+    Measured {
+        candidates: measured.collect(),
+        asked,
+    }
 }
 
 /// A page on a device, ready to be laid out.
@@ -109,19 +129,11 @@ impl<'a> Scene<'a> {
     /// A scene of a page whose styles came down to `fonts`; shapers may be shared
     /// with other scenes.
     pub fn new(setting: Setting<'a>, fonts: &'a SettingFonts, shapers: &'a Shapers) -> Self {
-        let faces = |all: &'a [Resolved]| {
-            fonts
-                .styles
-                .iter()
-                .zip(all)
+        let faces = |all: &'a [Measured]| {
+            let styles = fonts.styles.iter().zip(all);
+            styles
                 .map(|(style, resolved)| {
-                    let stated = style.families.len();
-                    let asked = resolved
-                        .candidates
-                        .iter()
-                        .filter(|candidate| candidate.entry < stated)
-                        .count();
-                    StyleFaces::new(style, &resolved.candidates, asked)
+                    StyleFaces::new(style, &resolved.candidates, resolved.asked)
                 })
                 .collect()
         };

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use super::score::Rect;
 use crate::layout::flow::{Laid, LaidPage, LaidText};
-use crate::page::Flow;
+use crate::page::{Flow, FlowKind};
 
 /// A page as a set of shapes, by node.
 #[derive(Debug, Default)]
@@ -95,7 +95,12 @@ impl Shapes {
                 height: piece.height,
             };
             covered = covered.with(own);
-            if !flow.nodes[piece.node].boxes.visible {
+            // Blanks by themselves do not count.
+            let blank = match &flow.nodes[piece.node].kind {
+                FlowKind::Text(words, _) => words.chars().all(|c| c.is_whitespace()),
+                _ => false,
+            };
+            if blank || !flow.nodes[piece.node].boxes.visible {
                 continue;
             }
             let first = Shape {

@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 use serde::Serialize;
-use tidy_lattice_browser::{Comparison, Fonts, Launch, Server, Session};
+use tidy_lattice_browser::{Comparison, Fonts, Launch, Session};
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::layout::Engine;
 use tidy_lattice_core::layout::text::Shapers;
@@ -144,12 +144,6 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
         })?;
     }
     let roots = roots(args, &pages);
-    let server = Server::start(&roots).map_err(|reason| {
-        tidy_lattice_browser::BrowserError::NoRoom {
-            what: "a port for the pages",
-            reason,
-        }
-    })?;
     let device = platform.device(limits);
     let shapers = Shapers::default();
     let mut proved = Proved {
@@ -180,7 +174,6 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
             args,
             pages: &pages,
             roots: &roots,
-            server: &server,
             device: &device,
             shapers: &shapers,
             limits,

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::time::Instant;
 
-use tidy_lattice_browser::{Comparison, Measured, Server, Session};
+use tidy_lattice_browser::{BrowserError, Comparison, Measured, Server, Session};
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::PageProblem;
@@ -36,7 +36,6 @@ pub(super) struct Prover<'a> {
     pub args: &'a ProveArgs,
     pub pages: &'a Pages,
     pub roots: &'a [PathBuf],
-    pub server: &'a Server,
     pub device: &'a Device<'a>,
     pub shapers: &'a Shapers,
     pub limits: Limits,
@@ -51,22 +50,26 @@ impl Prover<'_> {
         window: &Window,
         problems: &mut Vec<PageProblem>,
     ) -> Result<ProvedRun, CliError> {
-        let url = self.url(&file.path)?;
+        // Firefox keeps web fonts by their address, so every run has one of its own.
+        let server = Server::start(self.roots).map_err(|reason| BrowserError::NoRoom {
+            what: "a port for the pages",
+            reason,
+        })?;
+        let url = server.url(&self.path(&file.path)?);
         let started = Instant::now();
         let viewport = session.view(window.width as u32, window.height as u32)?;
-        self.server.take_requests();
         session.console()?;
-        self.server.hold_fonts();
-        let seen = self.watch(session, &url);
+        server.hold_fonts();
+        let seen = watch(session, &server, &url);
         // Whatever happens, nothing goes on waiting.
-        self.server.let_go();
+        server.let_go();
         let Seen {
             before,
             pictures,
             after,
             shifts,
         } = seen?;
-        let requests = self.server.take_requests();
+        let requests = server.take_requests();
         let browser_took = started.elapsed();
 
         let started = Instant::now();
@@ -104,6 +107,19 @@ impl Prover<'_> {
             Comparison::of(&told.0, &before, tolerance),
             Comparison::of(&told.1, &after, tolerance),
         );
+        if std::env::var_os("TL_DEBUG").is_some() {
+            for shift in shifts.iter().flatten() {
+                eprintln!("SHIFT {} {}", shift.time, shift.value);
+                for source in &shift.sources { eprintln!("   {source:?}"); }
+            }
+            let (a, b) = (tidy_lattice_core::shift::Shapes::of(&laid.0, &page.flow), tidy_lattice_core::shift::Shapes::of(&laid.1, &page.flow));
+            for (kind, x, y) in [("box", &a.boxes, &b.boxes), ("text", &a.texts, &b.texts)] {
+                for (n, s) in x { if let Some(t) = y.get(n) {
+                    let d = ((t.start.0 - s.start.0), (t.start.1 - s.start.1));
+                    if d.0.abs() >= 3.0 || d.1.abs() >= 3.0 { eprintln!("  {kind} {} {:?} {d:?} {:?} -> {:?}", page.flow.nodes[*n].element, page.flow.nodes[*n].selector, s.visual, t.visual); }
+                } }
+            }
+        }
         let measured = shifts.map(|shifts| {
             let entries: Vec<(f64, f64)> = shifts
                 .iter()
@@ -150,26 +166,6 @@ impl Prover<'_> {
         Ok(run)
     }
 
-    /// Opens the page and measures it before and after fonts come.
-    fn watch(&self, session: &mut Session, url: &str) -> Result<Seen, CliError> {
-        session.open(url)?;
-        session.settle(FIRST_REST)?;
-        let before = session.measure()?;
-        let first = session.screenshot()?;
-        self.server.let_go();
-        session.faces_ready()?;
-        session.settle(SECOND_REST)?;
-        let after = session.measure()?;
-        let shifts = session.shifts()?;
-        let second = session.screenshot()?;
-        Ok(Seen {
-            before,
-            after,
-            shifts,
-            pictures: (first, second),
-        })
-    }
-
     /// Whether a run is within the tolerances.
     fn holds(&self, run: &ProvedRun) -> bool {
         let lines = |compared: &Comparison| {
@@ -186,8 +182,8 @@ impl Prover<'_> {
             && (apart <= self.args.score_off || apart <= seen * 0.1)
     }
 
-    /// The address of a page.
-    fn url(&self, page: &Path) -> Result<String, CliError> {
+    /// The path of a page on the server.
+    fn path(&self, page: &Path) -> Result<String, CliError> {
         let whole = |path: &Path| std::fs::canonicalize(path).unwrap_or_else(|_| path.to_owned());
         let page = whole(page);
         for root in self.roots {
@@ -196,7 +192,7 @@ impl Prover<'_> {
                     .components()
                     .map(|part| encoded(&part.as_os_str().to_string_lossy()))
                     .collect();
-                return Ok(self.server.url(&format!("/{}", parts.join("/"))));
+                return Ok(format!("/{}", parts.join("/")));
             }
         }
         Err(CliError::Usage(format!(
@@ -266,6 +262,26 @@ impl Prover<'_> {
         }
         Ok(differing_pixels(&pictures.0, &pictures.1))
     }
+}
+
+/// Opens the page and measures it before and after fonts come.
+fn watch(session: &mut Session, server: &Server, url: &str) -> Result<Seen, CliError> {
+    session.open(url)?;
+    session.settle(FIRST_REST)?;
+    let before = session.measure()?;
+    let first = session.screenshot()?;
+    server.let_go();
+    session.faces_ready()?;
+    session.settle(SECOND_REST)?;
+    let after = session.measure()?;
+    let shifts = session.shifts()?;
+    let second = session.screenshot()?;
+    Ok(Seen {
+        before,
+        after,
+        shifts,
+        pictures: (first, second),
+    })
 }
 
 /// What was seen of a page.

@@ -16,6 +16,9 @@ const TICK: f64 = 13.0;
 /// The room that the arrow of a list takes, in px.
 const ARROW: f64 = 20.0;
 
+/// What is above and below the line of a list, in px.
+const FRAME: f64 = 2.0;
+
 impl Layouter<'_, '_> {
     /// Lays an atom out; its place is decided by its line.
     pub fn atom(&self, node: usize, room: Room) -> Laid {
@@ -135,7 +138,7 @@ impl Layouter<'_, '_> {
                             .iter()
                             .map(|option| self.width_of(node, option).ceil())
                             .fold(0.0, f64::max);
-                        (widest + ARROW, line)
+                        (widest + ARROW, line + FRAME)
                     }
                     Control::Button(label) => (self.engine().up(self.width_of(node, label)), line),
                     Control::Tick => (TICK, TICK),

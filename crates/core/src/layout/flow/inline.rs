@@ -86,11 +86,7 @@ impl Layouter<'_, '_> {
         let style = self.faces(node).style();
         match style.line_height {
             LineHeight::Normal => parts.normal,
-            LineHeight::Number(number) => {
-                // The size is in whole units of layout before it is multiplied.
-                let size = self.cut(f64::from(style.size));
-                self.cut(size * f64::from(number))
-            }
+            LineHeight::Number(number) => self.engine().multiplied(style.size, number),
             LineHeight::Px(px) => self.cut(f64::from(px)),
         }
     }

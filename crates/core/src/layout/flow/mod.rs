@@ -69,6 +69,8 @@ pub struct LaidPage {
     pub left_out: Vec<usize>,
     /// How many clusters no measured font of the stack sets.
     pub guessed: usize,
+    /// The nodes whose lines hold some of them.
+    pub guessed_in: Vec<usize>,
 }
 
 /// Lays a page out; the first node is the root element.
@@ -100,12 +102,15 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
     root.y += top;
     let mut beyond: Vec<Beyond> = layouter.beyond.borrow().clone().into_values().collect();
     beyond.sort_by(|a, b| a.line.cmp(&b.line).then_with(|| a.what.cmp(&b.what)));
-    let guessed = layouter
-        .paragraphs
-        .borrow()
-        .values()
-        .map(|paragraph| layouter.guessed(paragraph))
-        .sum();
+    let mut guessed = 0;
+    let mut guessed_in = Vec::new();
+    for paragraph in layouter.paragraphs.borrow().values() {
+        let here = layouter.guessed(paragraph);
+        guessed += here;
+        if here > 0 {
+            guessed_in.push(paragraph.owner);
+        }
+    }
     let mut left_out = layouter.left_out.borrow().clone();
     left_out.sort_unstable();
     left_out.dedup();
@@ -114,6 +119,7 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
         beyond,
         left_out,
         guessed,
+        guessed_in,
     }
 }
 

@@ -17,6 +17,8 @@ const ATOM: char = '\u{fffc}';
 
 /// What stands in the lines of a box.
 pub(super) struct Paragraph {
+    /// The node whose lines these are.
+    pub owner: usize,
     /// The text.
     pub text: Rc<str>,
     /// What it is made of, in order.
@@ -137,6 +139,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
             item.runs = from..from + count;
         }
         let mut paragraph = Paragraph {
+            owner,
             text: Rc::from(text),
             items,
             runs,
@@ -206,16 +209,19 @@ impl<'s, 'a> Layouter<'s, 'a> {
             .filter(|item| item.kind == ItemKind::Text)
             .map(|item| {
                 let faces = self.faces(item.node);
-                let known = |face: Option<usize>| face.is_some_and(|face| faces.is_asked(face));
                 let none = faces.style().families.is_empty();
                 paragraph.runs[item.runs.clone()]
                     .iter()
-                    .filter(|run| !(known(run.face) || (none && run.face.is_some())))
                     .map(|run| {
                         let start = run.range.start.max(item.range.start);
                         let end = run.range.end.min(item.range.end);
                         let text = &paragraph.text[start..end];
-                        text.chars().filter(|c| crate::need::is_shown(*c)).count()
+                        let known = match run.face {
+                            Some(face) => none || faces.is_known(face, text),
+                            None => false,
+                        };
+                        let shown = text.chars().filter(|c| crate::need::is_shown(*c));
+                        if known { 0 } else { shown.count() }
                     })
                     .sum::<usize>()
             })

@@ -333,7 +333,7 @@ impl Layouter<'_, '_> {
             })
             .collect();
         let wanted: f64 = wants.iter().sum();
-        if left <= wanted && wanted > 0.0 {
+        if left < wanted - 1e-6 && wanted > 0.0 {
             for (width, wants) in widths.iter_mut().zip(&wants) {
                 *width += self.cut((wants / wanted * left.max(0.0)).max(0.0));
             }

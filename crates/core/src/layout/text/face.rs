@@ -19,7 +19,8 @@ pub struct Typeface {
     pub adjusted: Adjusted,
 }
 
-/// The faces of a style on one device, in the order in which they are tried.
+/// The faces of a style on one device, in the order in which they are tried; all of
+/// them are measured.
 pub struct StyleFaces<'a> {
     style: &'a TextStyle,
     candidates: &'a [Candidate],
@@ -97,9 +98,22 @@ impl<'a> StyleFaces<'a> {
         number < self.asked
     }
 
+    /// Whether the face that sets `text` is known: the style names it, and it has the
+    /// characters.
+    pub fn is_known(&self, number: usize, text: &str) -> bool {
+        let has = |face: &Rc<Face>| text.chars().filter(|c| is_shown(*c)).all(|c| face.maps(c));
+        let candidate = &self.candidates[number];
+        self.is_asked(number) && candidate.face.as_ref().is_none_or(has)
+    }
+
     /// What the face is called.
     pub fn name(&self, number: usize) -> &str {
         &self.candidates[number].name
+    }
+
+    /// Whether the browser thickens the face `number`.
+    pub fn fakes_bold(&self, number: usize) -> bool {
+        self.candidates[number].faked.bold
     }
 
     /// Whether small capitals of the face `number` are large ones, set small.
@@ -107,7 +121,8 @@ impl<'a> StyleFaces<'a> {
         self.fakes_capitals.get(number).copied().unwrap_or(false)
     }
 
-    /// The face that sets `cluster`, by its number; nothing where none has it.
+    /// The face that sets `cluster`, by its number; nothing where there is none at
+    /// all.
     pub fn serve(&self, cluster: &str) -> Option<usize> {
         let mut characters = cluster.chars();
         let single = match (characters.next(), characters.next()) {
@@ -126,7 +141,8 @@ impl<'a> StyleFaces<'a> {
         } else {
             judge.serve_blank(cluster)
         };
-        let served = served.filter(|number| self.candidates[*number].face.is_some());
+        // What no face has shows as the box that the first face draws for it.
+        let served = served.or(self.primary);
         if let Some(only) = single {
             self.known.borrow_mut().insert(only, served);
         }

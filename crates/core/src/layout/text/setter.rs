@@ -12,8 +12,12 @@ use super::face::StyleFaces;
 use super::run::{RunShaper, RunStyle, ShapedRun, Shapers};
 use crate::layout::Engine;
 
-/// How large small capitals are that are made of large ones.
+/// How large small capitals are that are made of large ones; in whole px, as
+/// Chromium sets them.
 const FAKED_CAPITALS: f32 = 0.7;
+
+/// How much wider Firefox makes every glyph of a bold that it fakes, in em.
+const FAKED_BOLD: f64 = 1.0 / 48.0;
 
 /// A stretch of text in one style and direction.
 #[derive(Clone)]
@@ -45,6 +49,8 @@ pub struct Run {
     scale: f64,
     letter: f64,
     word: f64,
+    /// The unit in px that the advance of every cluster is rounded to; 0 for none.
+    unit: f64,
 }
 
 /// Cuts and shapes text.
@@ -63,6 +69,8 @@ struct Kind {
     face: Option<usize>,
     script: Option<Script>,
     small: bool,
+    /// Of Firefox, which shapes words by themselves, whether it is a blank.
+    blank: bool,
 }
 
 impl Setter<'_> {
@@ -128,6 +136,7 @@ impl Setter<'_> {
                 face,
                 script,
                 small,
+                blank: self.engine == Engine::Firefox && cluster == " ",
             };
             if let Some((from, known)) = open
                 && known != kind
@@ -159,7 +168,7 @@ impl Setter<'_> {
         let asked = span.faces.style();
         let mut size = asked.size;
         if kind.small {
-            size *= FAKED_CAPITALS;
+            size = (size * FAKED_CAPITALS).round();
             shown = capitals(&shown);
         }
         let typeface = kind.face.and_then(|face| span.faces.typeface(face));
@@ -173,6 +182,22 @@ impl Setter<'_> {
             }
             None => (None, Rc::new(ShapedRun::default()), 0.0),
         };
+        let firefox = self.engine == Engine::Firefox;
+        let unit = if firefox { self.engine.unit() } else { 0.0 };
+        let spacing = |px: f32| {
+            if firefox {
+                (f64::from(px) / unit).round() * unit
+            } else {
+                f64::from(px)
+            }
+        };
+        // A bold that Firefox fakes is wider; that of the others is not.
+        let fakes = kind.face.is_some_and(|face| span.faces.fakes_bold(face));
+        let bolder = if firefox && fakes {
+            f64::from(size) * FAKED_BOLD
+        } else {
+            0.0
+        };
         Run {
             range,
             face: kind.face,
@@ -181,8 +206,9 @@ impl Setter<'_> {
             shaped,
             shaper,
             scale,
-            letter: f64::from(asked.letter_spacing),
-            word: f64::from(asked.word_spacing),
+            letter: spacing(asked.letter_spacing) + bolder,
+            word: spacing(asked.word_spacing),
+            unit,
         }
     }
 }
@@ -191,6 +217,9 @@ impl Run {
     /// How far the pen is before byte `at` of the text, in px, were nothing cut.
     pub fn pen(&self, at: usize) -> f64 {
         let at = at.clamp(self.range.start, self.range.end) - self.range.start;
+        if self.unit > 0.0 {
+            return self.rounded(0, at) + self.spacing(0, at);
+        }
         self.shaped.pen(at) * self.scale + self.spacing(0, at)
     }
 
@@ -202,9 +231,28 @@ impl Run {
             return 0.0;
         };
         let (start, end) = (start - self.range.start, end - self.range.start);
+        if self.unit > 0.0 {
+            return self.rounded(start, end) + self.spacing(start, end);
+        }
         let mut shaper = shaper.borrow_mut();
         let units = shaper.part(&self.text, &self.shaped, (start, end), &self.style);
         units * self.scale + self.spacing(start, end)
+    }
+
+    /// The width of the clusters of a part, each rounded by itself.
+    fn rounded(&self, start: usize, end: usize) -> f64 {
+        let clusters = self.shaped.clusters();
+        let byte = |place: usize| clusters.get(place).map_or(self.text.len(), |at| *at as usize);
+        let first = clusters.partition_point(|at| (*at as usize) < start);
+        let mut px = 0.0;
+        for place in first..clusters.len() {
+            if byte(place) >= end {
+                break;
+            }
+            let units = self.shaped.pen(byte(place + 1)) - self.shaped.pen(byte(place));
+            px += (units * self.scale / self.unit).round() * self.unit;
+        }
+        px
     }
 
     fn spacing(&self, start: usize, end: usize) -> f64 {
