@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 
 use serde::Serialize;
-use tidy_lattice_core::shift::{Foretold, ForetoldBlock};
+use tidy_lattice_core::shift::{Foretold, ForetoldBlock, Rect};
 
 use super::{Measured, MeasuredBlock};
 
@@ -138,7 +138,13 @@ impl Comparison {
                                 && inner.rect.bottom() <= element.rect.bottom() + 0.01)
                     })
             };
-            if uneven.iter().any(|number| holds(number)) {
+            let around = |rect: &Rect| {
+                let inside = rect.within(element.rect);
+                (inside.width - rect.width).abs() < 0.01
+                    && (inside.height - rect.height).abs() < 0.01
+                    && *rect != element.rect
+            };
+            if uneven.iter().any(|number| holds(number)) || foretold.left_out.iter().any(around) {
                 continue;
             }
             comparison.heights += 1;

@@ -147,6 +147,37 @@ impl Session {
         Ok(())
     }
 
+    /// Asks the page to draw nothing until all faces that it waits for are there, so
+    /// that they take effect at once: by themselves they do so one after another, as
+    /// each is decoded. A view transition does that; where there is none, nothing
+    /// changes.
+    ///
+    /// # Errors
+    ///
+    /// [`BrowserError`] where the browser does not answer.
+    pub fn hold_drawing(&mut self) -> Result<(), BrowserError> {
+        // Firefox does not load fonts meanwhile, and counts no shifts either.
+        if self.engine() != Engine::Chromium {
+            return Ok(());
+        }
+        let _: bool = self.run(
+            "if (!document.startViewTransition) return false;
+             let holds = false;
+             const transition = document.startViewTransition(async () => {
+                 holds = true;
+                 await Promise.race([document.fonts.ready,
+                                     new Promise(done => setTimeout(done, 3500))]);
+             });
+             transition.updateCallbackDone.then(() => transition.skipTransition(), () => 0);
+             transition.ready.catch(() => 0);
+             transition.finished.catch(() => 0);
+             for (let i = 0; i < 100 && !holds; i++)
+                 await new Promise(done => setTimeout(done, 10));
+             return holds;",
+        )?;
+        Ok(())
+    }
+
     /// Waits until every face that the page asked for has come, or failed.
     ///
     /// # Errors

@@ -153,7 +153,7 @@ impl Session {
         };
         session.version = session.read_version();
         // Scripts run in pages only, and some browsers begin without one.
-        session.open("about:blank")?;
+        session.open("data:text/html,<!doctype html><title>tidy-lattice</title>")?;
         Ok(session)
     }
 
@@ -303,7 +303,7 @@ impl Session {
     fn ask<T>(
         &mut self,
         what: &'static str,
-        ask: impl AsyncFnOnce(&Client) -> Result<T, CmdError>,
+        ask: impl AsyncFn(&Client) -> Result<T, CmdError>,
     ) -> Result<T, BrowserError> {
         let browser = self.engine.label();
         let Some(client) = &self.client else {
@@ -316,9 +316,19 @@ impl Session {
         // A little longer than the browser itself waits, so that its own words come
         // first.
         let patience = self.timeout + Duration::from_secs(5);
-        let answer = self
+        let mut answer = self
             .runtime
             .block_on(async { tokio::time::timeout(patience, ask(client)).await });
+        // A driver may close a connection that was kept for the next command; then
+        // the command never reached it.
+        for _ in 0..RETRIES {
+            if !matches!(answer, Ok(Err(CmdError::FailedC(_)))) || self.driver.ended().is_some() {
+                break;
+            }
+            answer = self
+                .runtime
+                .block_on(async { tokio::time::timeout(patience, ask(client)).await });
+        }
         match answer {
             Ok(Ok(value)) => Ok(value),
             Ok(Err(error)) => {
@@ -375,6 +385,9 @@ impl Drop for Session {
         }
     }
 }
+
+/// How often a command is sent anew that did not reach the driver.
+const RETRIES: usize = 3;
 
 /// The longest reason that is told, in characters.
 const LONGEST_REASON: usize = 300;

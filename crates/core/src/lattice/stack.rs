@@ -484,7 +484,15 @@ fn installed(
         postscript: None,
         card: None,
     };
-    let picked = matching(&traits, request.asked).first().copied();
+    // The system's own matching knows italics, but no angles.
+    let asked = match request.asked.slope {
+        AskedSlope::Oblique(_) => Asked {
+            slope: AskedSlope::Italic,
+            ..request.asked
+        },
+        _ => request.asked,
+    };
+    let picked = matching(&traits, asked).first().copied();
     let face = picked.map_or(&plain, |place| &family.faces[place]);
     let traits = face.traits();
     resolved.candidates.push(Candidate {

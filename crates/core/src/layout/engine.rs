@@ -78,6 +78,17 @@ impl Engine {
         }
     }
 
+    /// The size in px of small capitals that are made of large ones, in text of `size`
+    /// px.
+    pub fn faked_capitals(self, size: f32) -> f32 {
+        match self {
+            // In whole px.
+            Engine::Chromium => (size * 0.7).round(),
+            Engine::Firefox => size * 0.8,
+            Engine::Webkit => size * 0.7,
+        }
+    }
+
     /// The width of a stretch of glyphs as a box has it.
     pub fn up(self, px: f64) -> f64 {
         match self {

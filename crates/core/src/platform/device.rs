@@ -81,6 +81,19 @@ impl<'a> Device<'a> {
     }
 }
 
+impl Device<'_> {
+    /// Whether any measured face has `character`.
+    pub fn any_has(&self, character: char) -> bool {
+        self.platform.families.iter().any(|family| {
+            let mut faces = family.faces.iter();
+            faces.any(|face| {
+                self.face(family, face)
+                    .is_some_and(|face| face.maps(character))
+            })
+        })
+    }
+}
+
 impl PlatformFace {
     /// What the face offers to font matching.
     pub fn traits(&self) -> FaceTraits {

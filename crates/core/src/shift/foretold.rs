@@ -19,6 +19,8 @@ pub struct Foretold {
     pub elements: Vec<ForetoldElement>,
     /// Blocks that hold lines of text.
     pub blocks: Vec<ForetoldBlock>,
+    /// Boxes that were left out, and what is around them therefore a guess.
+    pub left_out: Vec<Rect>,
 }
 
 /// The box of an element.
@@ -130,8 +132,10 @@ impl Foretold {
                 }
             }
         }
+        let left_out = shapes.boxes.iter().filter(|(node, _)| out[**node]);
         Foretold {
             page_height: page.root.height,
+            left_out: left_out.map(|(_, shape)| shape.own).collect(),
             elements,
             blocks: blocks
                 .into_values()
@@ -164,14 +168,14 @@ pub fn score_of_boxes(
     super::score(&moving, viewport)
 }
 
-/// The score of a page foretold before and after.
+/// The score of a page foretold before and after; `hidden` texts do not count.
 pub fn score_of_pages(
     flow: &Flow,
-    before: &LaidPage,
-    after: &LaidPage,
+    (before, after): (&LaidPage, &LaidPage),
+    hidden: &[bool],
     viewport: (f64, f64),
 ) -> super::Score {
     let out = left_out(flow, after);
     let (from, to) = (Shapes::of(before, flow), Shapes::of(after, flow));
-    super::score(&moving(&from, &to, &out), viewport)
+    super::score(&moving(&from, &to, &out, hidden), viewport)
 }

@@ -59,10 +59,10 @@ pub fn compare(
     engine: Engine,
     viewport: (f64, f64),
     guessed: usize,
+    score: Score,
 ) -> Shift {
     let left_out = left_out(flow, after);
     let (from, to) = (Shapes::of(before, flow), Shapes::of(after, flow));
-    let moving = moving(&from, &to, &left_out);
     let blocks = blocks::compare(flow, &from, &to, &left_out);
     let lines = |shapes: &Shapes| {
         let kept = shapes.lines.iter().filter(|(node, _)| !left_out[**node]);
@@ -73,7 +73,7 @@ pub fn compare(
     Shift {
         engine,
         viewport,
-        score: score(&moving, viewport),
+        score,
         blocks_in_all: from
             .lines
             .keys()
@@ -88,8 +88,8 @@ pub fn compare(
     }
 }
 
-/// The objects of both, as scores look at them.
-pub fn moving(from: &Shapes, to: &Shapes, left_out: &[bool]) -> Vec<Moving> {
+/// The objects of both, as scores look at them; of hidden texts none.
+pub fn moving(from: &Shapes, to: &Shapes, left_out: &[bool], hidden: &[bool]) -> Vec<Moving> {
     let mut moving = Vec::new();
     for (node, before) in &from.boxes {
         if let Some(after) = to.boxes.get(node).filter(|_| !left_out[*node]) {
@@ -102,7 +102,8 @@ pub fn moving(from: &Shapes, to: &Shapes, left_out: &[bool]) -> Vec<Moving> {
         }
     }
     for (node, before) in &from.texts {
-        if let Some(after) = to.texts.get(node).filter(|_| !left_out[*node]) {
+        let counts = !left_out[*node] && !hidden[*node];
+        if let Some(after) = to.texts.get(node).filter(|_| counts) {
             moving.push(Moving {
                 from: before.start,
                 to: after.start,

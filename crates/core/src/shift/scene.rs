@@ -3,12 +3,13 @@
 use std::collections::HashMap;
 use std::rc::Rc;
 
-use super::Shift;
+use super::{Score, Shift};
+use crate::font::CharacterSet;
 use crate::lattice::{Arrival, Candidate, Fonts, Request, WebFace, resolve};
 use crate::layout::Engine;
 use crate::layout::flow::{LaidPage, Stage, lay_out};
 use crate::layout::text::{Shapers, StyleFaces};
-use crate::page::{Flow, TextStyle};
+use crate::page::{Flow, FlowKind, TextStyle};
 use crate::platform::Device;
 use crate::style::read::{FamilyName, Viewport};
 
@@ -50,6 +51,8 @@ struct Measured {
     /// How many of them the style asks for with nothing before that is known by name
     /// only.
     asked: usize,
+    /// Faces that hide their text while they load: their ranges.
+    hides: Vec<Option<CharacterSet>>,
 }
 
 impl SettingFonts {
@@ -85,40 +88,65 @@ impl SettingFonts {
 
 /// What a style comes down to, with what browsers turn to behind its stack.
 fn resolved(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Measured {
-    let mut families = style.families.clone();
-    for keyword in ["serif", "sans-serif"] {
-        let standard = FamilyName::Generic(keyword.to_owned());
-        if !families.contains(&standard) {
-            families.push(standard);
-        }
-    }
-    let request = Request {
-        families: &families,
-        ..Request::of(style)
-    };
     let fonts = Fonts {
         web: setting.web,
         device: setting.device,
         arrival,
     };
-    let candidates = resolve(&request, fonts).candidates;
-    let stated = style.families.len();
-    let asked = candidates
+    let mut candidates = resolve(&Request::of(style), fonts).candidates;
+    let mut asked = candidates
         .iter()
-        .take_while(|candidate| candidate.entry < stated && candidate.face.is_some())
+        .take_while(|candidate| candidate.face.is_some())
         .count();
-    let measured = candidates
-        .into_iter()
-        .filter(|candidate| candidate.face.is_some());
-    Measured {
-        candidates: measured.collect(),
-        asked,
+    candidates.retain(|candidate| candidate.face.is_some());
+    if candidates.is_empty() {
+        // Then the browser's standard font shows.
+        let standard = ["serif", "sans-serif"].map(|name| FamilyName::Generic(name.to_owned()));
+        let request = Request {
+            families: &standard,
+            ..Request::of(style)
+        };
+        candidates = resolve(&request, fonts).candidates;
+        candidates.retain(|candidate| candidate.face.is_some());
+        candidates.truncate(1);
+        asked = if style.families.is_empty() { candidates.len() } else { 0 };
     }
+    Measured {
+        candidates,
+        asked,
+        hides: hides(style, setting, arrival),
+    }
+}
+
+/// The ranges of the faces that hide text in the block period of `font-display`
+/// (CSS Fonts 4, §11.1), which is taken not to be over when fonts come.
+fn hides(
+    style: &TextStyle,
+    setting: &Setting<'_>,
+    arrival: Arrival,
+) -> Vec<Option<CharacterSet>> {
+    let mut hides = Vec::new();
+    if arrival != Arrival::Awaited {
+        return hides;
+    }
+    for family in &style.families {
+        for rule in setting.web {
+            let face = &rule.placed.face;
+            let own = face.family.as_deref().unwrap_or_default();
+            let blocks = matches!(face.display.as_deref(), None | Some("auto" | "block"));
+            let loads = rule.files.iter().flatten().any(Result::is_ok);
+            if blocks && loads && own.eq_ignore_ascii_case(family.as_str()) {
+                hides.push(face.range.clone());
+            }
+        }
+    }
+    hides
 }
 
 /// A page on a device, ready to be laid out.
 pub struct Scene<'a> {
     setting: Setting<'a>,
+    fonts: &'a SettingFonts,
     style_of: &'a [usize],
     before: Vec<StyleFaces<'a>>,
     after: Vec<StyleFaces<'a>>,
@@ -139,6 +167,7 @@ impl<'a> Scene<'a> {
         };
         Scene {
             setting,
+            fonts,
             style_of: &fonts.style_of,
             before: faces(&fonts.before),
             after: faces(&fonts.after),
@@ -159,7 +188,39 @@ impl<'a> Scene<'a> {
             shapers: self.shapers,
             engine: self.setting.engine,
             viewport: self.setting.viewport,
+            installed: &|character| {
+                let device = self.setting.device;
+                device.is_some_and(|device| device.any_has(character))
+            },
         })
+    }
+
+    /// For each node, whether it is a text that does not show before: engines count no
+    /// movement of it.
+    pub fn hidden(&self) -> Vec<bool> {
+        let nodes = self.setting.flow.nodes.iter().zip(self.style_of);
+        let hidden = nodes.map(|(node, style)| match &node.kind {
+            FlowKind::Text(text, _) => {
+                let hides = &self.fonts.before[*style].hides;
+                hides.iter().any(|range| match range {
+                    Some(range) => text.chars().any(|c| range.contains(u32::from(c))),
+                    None => true,
+                })
+            }
+            _ => false,
+        });
+        hidden.collect()
+    }
+
+    /// The score of two layouts of the page.
+    pub fn score(&self, before: &LaidPage, after: &LaidPage) -> Score {
+        let viewport = self.setting.viewport;
+        super::score_of_pages(
+            self.setting.flow,
+            (before, after),
+            &self.hidden(),
+            (f64::from(viewport.width), f64::from(viewport.height)),
+        )
     }
 
     /// What moves.
@@ -173,6 +234,7 @@ impl<'a> Scene<'a> {
             self.setting.engine,
             (f64::from(viewport.width), f64::from(viewport.height)),
             before.guessed.max(after.guessed),
+            self.score(&before, &after),
         )
     }
 }

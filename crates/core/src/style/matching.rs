@@ -64,6 +64,9 @@ impl Faked {
     }
 }
 
+/// From this angle on, in degrees, slanted text is like italic (CSS Fonts 4, §2.4).
+const ITALIC: f32 = 14.0;
+
 /// From this weight on browsers thicken faces that are all below it.
 const BOLD: f32 = 600.0;
 
@@ -128,8 +131,11 @@ fn slope_distance(style: FaceStyle, asked: AskedSlope) -> (u8, f32) {
                 )
             }
         }
-        (AskedSlope::Oblique(_), FaceStyle::Italic) => (2, 0.0),
-        (AskedSlope::Oblique(_), FaceStyle::Normal) => (3, 0.0),
+        // Upright counts as an angle of 0, which is nearer than an italic to what is
+        // hardly slanted.
+        (AskedSlope::Oblique(asked), FaceStyle::Normal) if asked.abs() < ITALIC => (2, 0.0),
+        (AskedSlope::Oblique(_), FaceStyle::Italic) => (3, 0.0),
+        (AskedSlope::Oblique(_), FaceStyle::Normal) => (4, 0.0),
     }
 }
 

@@ -10,8 +10,7 @@ use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::PageProblem;
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shift::{
-    Foretold, Rect, Scene, Setting, SettingFonts, Stand, score_of_boxes, score_of_pages,
-    worst_window,
+    Foretold, Rect, Scene, Setting, SettingFonts, Stand, score_of_boxes, worst_window,
 };
 
 use super::{Fetched, ProvedRun, ShownIn};
@@ -95,7 +94,7 @@ impl Prover<'_> {
         let scene = Scene::new(setting, &fonts, self.shapers);
         let laid = (scene.lay_out(Stand::Before), scene.lay_out(Stand::After));
         let size = (real.width, real.height);
-        let foretold = score_of_pages(&page.flow, &laid.0, &laid.1, size);
+        let foretold = scene.score(&laid.0, &laid.1);
         let told = (
             Foretold::of(&laid.0, &page.flow),
             Foretold::of(&laid.1, &page.flow),
@@ -270,6 +269,7 @@ fn watch(session: &mut Session, server: &Server, url: &str) -> Result<Seen, CliE
     session.settle(FIRST_REST)?;
     let before = session.measure()?;
     let first = session.screenshot()?;
+    session.hold_drawing()?;
     server.let_go();
     session.faces_ready()?;
     session.settle(SECOND_REST)?;

@@ -5,10 +5,14 @@
 
 use super::laid::Laid;
 use super::{Layouter, Room};
+use crate::layout::Engine;
 use crate::page::{Control, Display, FlowKind};
 
 /// The size of a frame or canvas that states none (CSS 2.2, §10.3.2), in px.
 const REPLACED: (f64, f64) = (300.0, 150.0);
+
+/// What is said of controls in other engines.
+const CONTROLS: &str = "form controls, whose sizes are known of Chromium only";
 
 /// The width of a box to tick, in px.
 const TICK: f64 = 13.0;
@@ -36,7 +40,11 @@ impl Layouter<'_, '_> {
                     ..Laid::default()
                 }
             }
-            _ => {
+            kind => {
+                let button = matches!(kind, FlowKind::Element(tag) if tag == "button");
+                if button && self.engine() != Engine::Chromium {
+                    self.leave_out(node, CONTROLS);
+                }
                 let width = self.atom_block_width(node, room.width);
                 let mut laid = self.block(node, room, Some(width));
                 (laid.x, laid.y) = (0.0, 0.0);
@@ -126,6 +134,9 @@ impl Layouter<'_, '_> {
                 )
             }
             FlowKind::Control(control) => {
+                if self.engine() != Engine::Chromium {
+                    self.leave_out(node, CONTROLS);
+                }
                 let line = self.control_line(node);
                 match control {
                     Control::Field(columns) => (self.columns(node, *columns), line),

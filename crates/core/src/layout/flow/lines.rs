@@ -72,6 +72,8 @@ impl Layouter<'_, '_> {
         let candidates = &places[first..=last];
         let near = candidates.partition_point(|place| place.pen - from <= room + NEAR);
         let mut pick = first + near.saturating_sub(1).min(last - first);
+        // Sums of units of layout are not exact where these are no powers of two.
+        let room = room + 1e-6;
         let fits = |pick: usize| self.width(paragraph, start, item, pick) <= room;
         while pick > first && !fits(pick) {
             pick -= 1;

@@ -56,6 +56,9 @@ pub struct Stage<'s, 'a> {
     pub engine: Engine,
     /// The viewport.
     pub viewport: Viewport,
+    /// Whether any font of the device has a character, which the browser may turn to
+    /// where the stack has none.
+    pub installed: &'s dyn Fn(char) -> bool,
 }
 
 /// A page laid out.

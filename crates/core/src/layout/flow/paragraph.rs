@@ -209,19 +209,21 @@ impl<'s, 'a> Layouter<'s, 'a> {
             .filter(|item| item.kind == ItemKind::Text)
             .map(|item| {
                 let faces = self.faces(item.node);
-                let none = faces.style().families.is_empty();
                 paragraph.runs[item.runs.clone()]
                     .iter()
                     .map(|run| {
                         let start = run.range.start.max(item.range.start);
                         let end = run.range.end.min(item.range.end);
                         let text = &paragraph.text[start..end];
-                        let known = match run.face {
-                            Some(face) => none || faces.is_known(face, text),
-                            None => false,
-                        };
+                        let asked = run.face.filter(|face| faces.is_asked(*face));
                         let shown = text.chars().filter(|c| crate::need::is_shown(*c));
-                        if known { 0 } else { shown.count() }
+                        shown
+                            .filter(|c| {
+                                !asked.is_some_and(|face| {
+                                    faces.has(face, *c) || !(self.stage.installed)(*c)
+                                })
+                            })
+                            .count()
                     })
                     .sum::<usize>()
             })

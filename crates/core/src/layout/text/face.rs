@@ -98,12 +98,10 @@ impl<'a> StyleFaces<'a> {
         number < self.asked
     }
 
-    /// Whether the face that sets `text` is known: the style names it, and it has the
-    /// characters.
-    pub fn is_known(&self, number: usize, text: &str) -> bool {
-        let has = |face: &Rc<Face>| text.chars().filter(|c| is_shown(*c)).all(|c| face.maps(c));
-        let candidate = &self.candidates[number];
-        self.is_asked(number) && candidate.face.as_ref().is_none_or(has)
+    /// Whether the face `number` has `character`.
+    pub fn has(&self, number: usize, character: char) -> bool {
+        let face = self.candidates[number].face.as_ref();
+        face.is_some_and(|face| face.maps(character))
     }
 
     /// What the face is called.

@@ -12,10 +12,6 @@ use super::face::StyleFaces;
 use super::run::{RunShaper, RunStyle, ShapedRun, Shapers};
 use crate::layout::Engine;
 
-/// How large small capitals are that are made of large ones; in whole px, as
-/// Chromium sets them.
-const FAKED_CAPITALS: f32 = 0.7;
-
 /// How much wider Firefox makes every glyph of a bold that it fakes, in em.
 const FAKED_BOLD: f64 = 1.0 / 48.0;
 
@@ -168,7 +164,7 @@ impl Setter<'_> {
         let asked = span.faces.style();
         let mut size = asked.size;
         if kind.small {
-            size = (size * FAKED_CAPITALS).round();
+            size = self.engine.faked_capitals(size);
             shown = capitals(&shown);
         }
         let typeface = kind.face.and_then(|face| span.faces.typeface(face));
