@@ -9,5 +9,6 @@ mod browser;
 pub mod fonts;
 mod server;
 
-pub use browser::{Browser, Engine};
+pub use browser::Browser;
+pub use tidy_lattice_browser::Engine;
 pub use server::{HeldBack, Server};

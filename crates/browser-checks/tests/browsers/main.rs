@@ -4,6 +4,7 @@ mod breaks;
 mod cards;
 mod coverage;
 mod demo_stack;
+mod layouts;
 mod line_heights;
 mod pages;
 mod pairs;

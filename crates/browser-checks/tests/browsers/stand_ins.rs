@@ -159,6 +159,7 @@ fn listed(engine: Engine, built: &Built) -> Vec<f32> {
         Engine::Firefox => lines
             .flat_map(|lines| lines.off_in_firefox.clone().expect("a pinned rule"))
             .collect(),
+        Engine::Webkit => panic!("WebKit ignores what stand-ins state of lines"),
     }
 }
 
@@ -230,6 +231,7 @@ fn in_units(engine: Engine, px: (f64, f64)) -> Line {
     let units = match engine {
         Engine::Chromium => 64.0,
         Engine::Firefox => 60.0,
+        Engine::Webkit => 64.0,
     };
     ((px.0 * units).round() as i64, (px.1 * units).round() as i64)
 }
@@ -313,5 +315,6 @@ fn predict(
                 .agrees(&stated, size)
                 .then_some((line.above + line.below, line.above))
         }
+        Engine::Webkit => None,
     }
 }
