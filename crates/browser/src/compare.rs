@@ -152,7 +152,8 @@ impl Comparison {
             comparison.height_off = comparison.height_off.max(off);
             if off > tolerance {
                 comparison.heights_off += 1;
-                let (told, seen) = (px(element.rect.height), px(other.height));
+                let (told, seen) = (element.rect.height, other.height);
+                let (told, seen) = (format!("{} px", px(told)), format!("{} px", px(seen)));
                 comparison.tell(named, Differs::Height, told, seen);
             }
         }
@@ -173,7 +174,8 @@ impl Comparison {
                 self.widest_off = self.widest_off.max(off);
                 if off > 0.1 {
                     self.widths_off += 1;
-                    self.tell(named, Differs::Width, px(line.width), px(seen.width));
+                    let told = format!("{} px of “{}”", px(line.width), line.text);
+                    self.tell(named, Differs::Width, told, format!("{} px", px(seen.width)));
                 }
             }
         }

@@ -108,8 +108,8 @@ fn differences(proved: &Proved, all: bool) -> String {
                 let what = match difference.what {
                     Differs::Lines => "number of lines",
                     Differs::Break => "end of a line",
-                    Differs::Width => "width of a line in px",
-                    Differs::Height => "height in px",
+                    Differs::Width => "width of a line",
+                    Differs::Height => "height",
                     Differs::Missing => "presence",
                 };
                 let _ = writeln!(

@@ -92,8 +92,9 @@ impl Engine {
     /// The width of a stretch of glyphs as a box has it.
     pub fn up(self, px: f64) -> f64 {
         match self {
-            // Single precision stands behind the widths.
-            Engine::Chromium => (px * 64.0 - 1e-4).ceil() / 64.0,
+            // Advances are rounded to 1/65536 of a unit and summed up in single
+            // precision; what exceeds a unit by less than that is off by is none.
+            Engine::Chromium => (px * 64.0 - 0.1).ceil() / 64.0,
             Engine::Firefox => (px * 60.0).round() / 60.0,
             Engine::Webkit => px,
         }

@@ -7,7 +7,7 @@ use serde::Serialize;
 use super::score::Rect;
 use super::shapes::Shapes;
 use super::{left_out, moving};
-use crate::layout::flow::LaidPage;
+use crate::layout::flow::{LaidPage, LaidPiece};
 use crate::page::{Flow, FlowKind};
 
 /// A page as foretold.
@@ -110,7 +110,9 @@ impl Foretold {
                         height: line.height,
                     };
                     let mut right = f64::MIN;
-                    for piece in &line.pieces {
+                    let mut pieces: Vec<&LaidPiece> = line.pieces.iter().collect();
+                    pieces.sort_by_key(|piece| piece.range.start);
+                    for piece in &pieces {
                         let of_page =
                             matches!(flow.nodes[piece.node].kind, FlowKind::Text(_, Some(_)));
                         let part = &text.text[piece.range.clone()];
@@ -123,7 +125,7 @@ impl Foretold {
                         told.x = told.x.min(piece.x);
                         right = right.max(piece.x + piece.width);
                     }
-                    let last = line.pieces.last().map(|piece| &text.text[piece.range.clone()]);
+                    let last = pieces.last().map(|piece| &text.text[piece.range.clone()]);
                     told.exact &= !last.is_some_and(|last| last.ends_with(' '));
                     if !told.text.is_empty() {
                         told.width = right - told.x;

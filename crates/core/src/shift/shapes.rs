@@ -114,6 +114,8 @@ impl Shapes {
                 }
                 .within(clip),
             };
+            // Where directions mix, the leftmost stretch of the first line is taken for
+            // the start, as Chromium does.
             let shape = self.texts.entry(piece.node).or_insert(first);
             shape.own = shape.own.with(own);
             let bottom = own.bottom().min(clip.bottom());

@@ -61,6 +61,22 @@ impl Canvas {
         self.reach(y);
     }
 
+    /// A filled rectangle.
+    pub fn fill(&mut self, x: f64, y: f64, width: f64, height: f64, fill: &str, opacity: f64) {
+        let _ = writeln!(
+            self.body,
+            r#"<rect x="{x:.2}" y="{y:.2}" width="{width:.2}" height="{height:.2}" fill="{fill}" fill-opacity="{opacity}"/>"#
+        );
+    }
+
+    /// The edges of a rectangle.
+    pub fn frame(&mut self, x: f64, y: f64, width: f64, height: f64, stroke: &str) {
+        let _ = writeln!(
+            self.body,
+            r#"<rect x="{x:.2}" y="{y:.2}" width="{width:.2}" height="{height:.2}" fill="none" stroke="{stroke}"/>"#
+        );
+    }
+
     /// A filled outline; it stands on its own coordinates, y downwards.
     pub fn path(&mut self, path: &BezPath, fill: &str, opacity: f64) {
         if path.elements().is_empty() {

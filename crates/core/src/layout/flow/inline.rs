@@ -131,7 +131,7 @@ impl Layouter<'_, '_> {
             let px = match item.kind {
                 ItemKind::Text => {
                     self.count_faces(paragraph, item, &line.range, &mut levels[inside]);
-                    self.text_width(paragraph, item, &line.range)
+                    self.text_width(paragraph, item, &line.range, line.hang)
                 }
                 ItemKind::Open => {
                     open.push(item.node);
@@ -230,7 +230,6 @@ impl Layouter<'_, '_> {
             }
             x += px;
         }
-        pieces.sort_by_key(|piece: &LaidPiece| piece.range.start);
         LaidLine {
             top,
             height,

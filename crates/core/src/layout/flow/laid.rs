@@ -60,7 +60,7 @@ pub struct LaidLine {
     pub range: Range<usize>,
     /// Its width, without blanks at the end.
     pub width: f64,
-    /// Stretches of texts in it.
+    /// Stretches of texts in it, from left to right.
     pub pieces: Vec<LaidPiece>,
 }
 

@@ -13,6 +13,8 @@ use crate::page::{FlowKind, OverflowWrap, WordBreak};
 pub(super) struct Filled {
     /// Its part of the text, without blanks at the end.
     pub range: Range<usize>,
+    /// Where these blanks end: letters are kerned with what hangs behind them.
+    pub hang: usize,
     /// The items that are in it, whole or in part.
     pub items: Range<usize>,
     /// Its width in px.
@@ -86,9 +88,10 @@ impl Layouter<'_, '_> {
         if width > room && pick == first && self.may_break_words(paragraph, start) {
             if let Some(cut) = self.cut_word(paragraph, start, item, place.end, room) {
                 let items = self.items_of(paragraph, item, cut);
-                let width = self.stretch(paragraph, start..cut, items.clone());
+                let width = self.stretch(paragraph, start..cut, cut, items.clone());
                 let line = Filled {
                     range: start..cut,
+                    hang: cut,
                     items,
                     width,
                     forced: false,
@@ -100,6 +103,7 @@ impl Layouter<'_, '_> {
         let items = self.items_of(paragraph, item, place.at);
         let line = Filled {
             range: start..place.end.max(start),
+            hang: place.at,
             items,
             width,
             forced: place.forced,
@@ -146,7 +150,8 @@ impl Layouter<'_, '_> {
         } else {
             0.0
         };
-        self.stretch(paragraph, start..place.end.max(start), items) + hyphen
+        let range = start..place.end.max(start);
+        self.stretch(paragraph, range, place.at, items) + hyphen
     }
 
     /// The items of a line from `first` on that ends before byte `at`.
@@ -161,12 +166,18 @@ impl Layouter<'_, '_> {
         first..first + items.iter().take_while(inside).count()
     }
 
-    /// The width of `range` where these items are in it.
-    pub fn stretch(&self, paragraph: &Paragraph, range: Range<usize>, items: Range<usize>) -> f64 {
+    /// The width of `range` where these items are in it, and blanks hang up to `hang`.
+    fn stretch(
+        &self,
+        paragraph: &Paragraph,
+        range: Range<usize>,
+        hang: usize,
+        items: Range<usize>,
+    ) -> f64 {
         let mut width = 0.0;
         for item in &paragraph.items[items] {
             width += match item.kind {
-                ItemKind::Text => self.text_width(paragraph, item, &range),
+                ItemKind::Text => self.text_width(paragraph, item, &range, hang),
                 _ if item.range.end <= range.end.max(range.start) || item.range.is_empty() => {
                     self.item_width(paragraph, item, width)
                 }
@@ -176,16 +187,26 @@ impl Layouter<'_, '_> {
         width
     }
 
-    /// The width of what of a text is in `range`.
-    pub fn text_width(&self, paragraph: &Paragraph, item: &Item, range: &Range<usize>) -> f64 {
+    /// The width of what of a text is in `range`, behind which blanks hang up to
+    /// `hang`.
+    pub fn text_width(
+        &self,
+        paragraph: &Paragraph,
+        item: &Item,
+        range: &Range<usize>,
+        hang: usize,
+    ) -> f64 {
         let start = item.range.start.max(range.start);
         let end = item.range.end.min(range.end);
         if start >= end {
             return 0.0;
         }
+        let hang = item.range.end.min(hang).max(end);
         let runs = &paragraph.runs[item.runs.clone()];
-        let px = runs.iter().map(|run| run.width(start..end)).sum();
-        self.engine().up(px)
+        let px = runs.iter().map(|run| {
+            run.width(start..hang) - run.width(end..hang)
+        });
+        self.engine().up(px.sum())
     }
 
     /// The width of what is no text, `before` px behind the start of the line.
@@ -263,7 +284,7 @@ impl Layouter<'_, '_> {
             .collect();
         let fits = |cut: &usize| {
             let items = self.items_of(paragraph, item, *cut);
-            self.stretch(paragraph, start..*cut, items) <= room
+            self.stretch(paragraph, start..*cut, *cut, items) <= room
         };
         let count = ends.partition_point(fits);
         ends.get(count.saturating_sub(1)).copied()
