@@ -117,9 +117,10 @@ impl Engine {
                 if let Some(binary) = binary {
                     options["binary"] = binary.into();
                 }
+                // With any other strategy it runs no scripts while fonts are held back.
                 json!({
                     "timeouts": timeouts,
-                    "pageLoadStrategy": "eager",
+                    "pageLoadStrategy": "none",
                     "webkitgtk:browserOptions": options,
                 })
             }

@@ -153,7 +153,7 @@ impl Session {
         };
         session.version = session.read_version();
         // Scripts run in pages only, and some browsers begin without one.
-        session.open("data:text/html,<!doctype html><title>tidy-lattice</title>")?;
+        session.open("data:text/html,tidy-lattice")?;
         Ok(session)
     }
 
@@ -183,7 +183,28 @@ impl Session {
     ///
     /// [`BrowserError`] where the page cannot be opened in time.
     pub fn open(&mut self, url: &str) -> Result<(), BrowserError> {
-        self.ask("to open a page", async |client| client.goto(url).await)
+        self.ask("to open a page", async |client| client.goto(url).await)?;
+        if self.engine != Engine::Webkit {
+            return Ok(());
+        }
+        // It does not wait by itself.
+        let deadline = Instant::now() + self.timeout;
+        loop {
+            let there: Result<(String, String), BrowserError> =
+                self.run("return [location.href, document.readyState];");
+            match there {
+                Ok((at, state)) if at == url && state != "loading" => return Ok(()),
+                Err(error @ BrowserError::Gone { .. }) => return Err(error),
+                _ if Instant::now() > deadline => {
+                    return Err(BrowserError::TimedOut {
+                        browser: self.engine.label(),
+                        what: "to open a page",
+                        seconds: self.timeout.as_secs(),
+                    });
+                }
+                _ => std::thread::sleep(Duration::from_millis(50)),
+            }
+        }
     }
 
     /// Runs the body of an asynchronous function in the page and returns what
@@ -273,7 +294,9 @@ impl Session {
                     client.set_window_size(outer_width, outer_height).await
                 })?;
                 let (inner_width, inner_height): (u32, u32) = self.run(
-                    "for (let i = 0; i < 3; i++) await new Promise(requestAnimationFrame);
+                    "for (let i = 0; i < 3; i++) await Promise.race([
+                         new Promise(requestAnimationFrame),
+                         new Promise(done => setTimeout(done, 100))]);
                      return [innerWidth, innerHeight];",
                 )?;
                 if (inner_width, inner_height) == (width, height) {
@@ -333,7 +356,8 @@ impl Session {
             Ok(Ok(value)) => Ok(value),
             Ok(Err(error)) => {
                 let reason = first_line(&error.to_string());
-                let timed_out = reason.contains("timeout") || reason.contains("timed out");
+                let timed_out = reason.contains("timeout")
+                    || matches!(&error, CmdError::Standard(said) if said.error().contains("timeout")) || reason.contains("timed out");
                 let lost = matches!(
                     error,
                     CmdError::Lost(_) | CmdError::Failed(_) | CmdError::FailedC(_)

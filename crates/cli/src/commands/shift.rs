@@ -117,13 +117,9 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
     let rows = while_working("Trying other ways", || {
         variant_rows(&variants, &sheets, &devices, engine, &shapers)
     })?;
-    let over = |score: f64| budget.is_some_and(|budget| score > budget);
     let shifts = Shifts {
         engine,
-        over_budget: cells
-            .iter()
-            .filter(|cell| over(cell.shift.score.value))
-            .count(),
+        over_budget: over_budget(&cells, budget),
         cells,
         variants: rows,
         budget,
@@ -148,10 +144,19 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
     Ok(Outcome::of(shifts.over_budget > 0))
 }
 
-/// The place of the cell that moves most.
+/// How many scores are above the budget, of those that are known.
+fn over_budget(cells: &[ShiftCell], budget: Option<f64>) -> usize {
+    let over = |cell: &&ShiftCell| {
+        cell.shift.is_known() && budget.is_some_and(|budget| cell.shift.score.value > budget)
+    };
+    cells.iter().filter(over).count()
+}
+
+/// The place of the cell that moves most, of those that are known.
 fn worst(cells: &[ShiftCell]) -> Option<usize> {
     let key = |cell: &ShiftCell| (cell.shift.score.value, cell.shift.lines_broken as f64);
-    (0..cells.len()).max_by(|a, b| {
+    let known = (0..cells.len()).filter(|place| cells[*place].shift.is_known());
+    known.max_by(|a, b| {
         let (a_key, b_key) = (key(&cells[*a]), key(&cells[*b]));
         a_key
             .0
@@ -187,10 +192,9 @@ pub fn shift_project(path: PathBuf) -> Result<Shifts, CliError> {
             });
         }
     }
-    let over = |cell: &&ShiftCell| budget.is_some_and(|budget| cell.shift.score.value > budget);
     Ok(Shifts {
         engine: Engine::Chromium,
-        over_budget: cells.iter().filter(over).count(),
+        over_budget: over_budget(&cells, budget),
         cells,
         variants: Vec::new(),
         budget,

@@ -41,7 +41,8 @@ pub fn view(shifts: &Shifts, all: bool) -> String {
         );
         view.push_str(&scores(shifts, &cells));
         view.push_str(&variants(shifts, &cells));
-        let worst = cells.iter().max_by(|a, b| {
+        let known = cells.iter().filter(|(_, cell)| cell.shift.is_known());
+        let worst = known.max_by(|a, b| {
             let key = |cell: &ShiftCell| cell.shift.score.value;
             key(a.1)
                 .total_cmp(&key(b.1))
@@ -87,7 +88,9 @@ fn scores(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
         table.add_row([
             format!("{} {}×{}", cell.window.name, cell.window.width, cell.window.height),
             safe(&cell.title),
-            if over {
+            if !shift.is_known() {
+                "not known".to_owned()
+            } else if over {
                 // Not by colour alone.
                 styled(BAD, &format!("{score} !"))
             } else {
@@ -129,7 +132,9 @@ fn variants(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
     let mut row = |name: String, score: &dyn Fn(usize) -> f64, broken: &dyn Fn(usize) -> usize| {
         let mut row = vec![name];
         for window in &windows {
-            let inside = cells.iter().filter(|(_, cell)| cell.window.name == *window);
+            let inside = cells
+                .iter()
+                .filter(|(_, cell)| cell.window.name == *window && cell.shift.is_known());
             let worst = inside.max_by(|a, b| score(a.0).total_cmp(&score(b.0)).then(b.0.cmp(&a.0)));
             row.push(worst.map_or(String::new(), |(place, cell)| {
                 format!("{:.4} ({})", score(*place), safe(&cell.title))
@@ -264,7 +269,15 @@ fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
             }
         }
     }
-    let guessed = cells.iter().map(|(_, cell)| cell.shift.guessed).max();
+    if cells.iter().any(|(_, cell)| !cell.shift.is_known()) {
+        known.push(
+            "not known: most of the text shows in fonts that are not measured there; `tidy-lattice \
+             record` on such a device makes cards of them"
+                .to_owned(),
+        );
+    }
+    let measured = cells.iter().filter(|(_, cell)| cell.shift.is_known());
+    let guessed = measured.map(|(_, cell)| cell.shift.guessed).max();
     if let Some(guessed) = guessed.filter(|guessed| *guessed > 0) {
         known.push(format!(
             "{} in fonts that are not measured, or that the browser picks by itself: where \

@@ -132,7 +132,12 @@ fn words(text: &LaidText, line: &LaidLine) -> String {
 fn quoted(text: &str) -> String {
     let shown: String = text
         .chars()
-        .map(|c| if c.is_control() { ' ' } else { c })
+        .map(|c| match c {
+            // A box in the line.
+            '\u{fffc}' => '□',
+            c if c.is_control() => ' ',
+            c => c,
+        })
         .take(LONGEST)
         .collect();
     if shown.len() < text.len() {

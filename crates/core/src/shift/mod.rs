@@ -24,7 +24,7 @@ pub use variant::{Change, changed};
 
 use crate::layout::Engine;
 use crate::layout::flow::{Beyond, LaidPage};
-use crate::page::Flow;
+use crate::page::{Flow, FlowKind};
 
 /// What moves on a page.
 #[derive(Debug, Clone, Serialize, schemars::JsonSchema)]
@@ -47,9 +47,18 @@ pub struct Shift {
     pub page_height: (f64, f64),
     /// What layout does not do, and what is therefore left out.
     pub beyond: Vec<Beyond>,
-    /// Clusters that are set in faces known by name only, or that no font of the
+    /// Characters that are set in faces known by name only, or that no font of the
     /// stack has; where they are is a guess.
     pub guessed: usize,
+    /// Characters that show.
+    pub characters: usize,
+}
+
+impl Shift {
+    /// Whether enough is measured to tell: of most of the text where it stands.
+    pub fn is_known(&self) -> bool {
+        self.guessed * 2 <= self.characters
+    }
 }
 
 /// Compares a page before and after.
@@ -85,6 +94,16 @@ pub fn compare(
         page_height: (before.root.height, after.root.height),
         beyond: after.beyond.clone(),
         guessed,
+        characters: flow
+            .nodes
+            .iter()
+            .map(|node| match &node.kind {
+                FlowKind::Text(text, _) => {
+                    text.chars().filter(|c| crate::need::is_shown(*c)).count()
+                }
+                _ => 0,
+            })
+            .sum(),
     }
 }
 
