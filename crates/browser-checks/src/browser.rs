@@ -66,8 +66,9 @@ impl Browser {
     /// # Panics
     ///
     /// Where the browser refuses it.
+    #[allow(clippy::needless_pass_by_value)]
     pub fn devtools(&self, command: &'static str, parameters: Value) -> Value {
-        self.ask(|session| session.devtools(command, parameters))
+        self.ask(|session| session.devtools(command, &parameters))
     }
 
     /// Sets the inner size of the window, in px.

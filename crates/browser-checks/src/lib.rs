@@ -10,5 +10,5 @@ pub mod fonts;
 mod server;
 
 pub use browser::Browser;
-pub use tidy_lattice_browser::Engine;
 pub use server::{HeldBack, Server};
+pub use tidy_lattice_browser::Engine;

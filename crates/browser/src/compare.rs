@@ -1,11 +1,11 @@
 //! A page as it was foretold beside the page as a browser lays it out.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 use serde::Serialize;
 use tidy_lattice_core::shift::{Foretold, ForetoldBlock, Rect};
 
-use super::{Measured, MeasuredBlock};
+use super::{Engine, Measured, MeasuredBlock};
 
 /// The most differences that are told.
 const MOST_TOLD: usize = 2_000;
@@ -71,9 +71,39 @@ pub enum Differs {
     Missing,
 }
 
+/// What is compared besides numbers and ends of lines.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Judged {
+    /// Whether widths of lines are: not where a system sets letters at whole px.
+    pub widths: bool,
+    /// Whether heights of all boxes are, or of blocks that hold lines only.
+    pub boxes: bool,
+    /// How far heights may be apart, in px.
+    pub height_off: f64,
+}
+
+impl Judged {
+    /// What can be of an engine; `height_off` in place of the usual tolerance, which is
+    /// that of exact models in Chromium, and of what is known of the others.
+    pub fn of(engine: Engine, height_off: Option<f64>) -> Self {
+        let (widths, boxes, usual) = match engine {
+            Engine::Chromium => (true, true, 0.02),
+            Engine::Firefox => (true, true, 0.6),
+            Engine::Webkit => (false, false, 1.0),
+        };
+        Judged {
+            widths,
+            boxes,
+            height_off: height_off.unwrap_or(usual),
+        }
+    }
+}
+
 impl Comparison {
-    /// Compares; heights may be `tolerance` px apart.
-    pub fn of(foretold: &Foretold, measured: &Measured, tolerance: f64) -> Self {
+    /// Compares a page as foretold with the page as measured.
+    pub fn of(foretold: &Foretold, measured: &Measured, judged: Judged) -> Self {
+        let holds_lines: HashSet<usize> =
+            foretold.blocks.iter().map(|block| block.number).collect();
         let mut comparison = Comparison::default();
         let blocks: HashMap<usize, &MeasuredBlock> = measured
             .blocks
@@ -107,7 +137,7 @@ impl Comparison {
                 comparison.tell(named, Differs::Lines, lines(block), told);
                 continue;
             }
-            comparison.lines(block, other, named);
+            comparison.lines(block, other, named, judged.widths);
         }
         let places: HashMap<usize, usize> = measured
             .elements
@@ -144,13 +174,16 @@ impl Comparison {
                     && (inside.height - rect.height).abs() < 0.01
                     && *rect != element.rect
             };
-            if uneven.iter().any(|number| holds(number)) || foretold.left_out.iter().any(around) {
+            if !judged.boxes && !holds_lines.contains(&element.number) {
+                continue;
+            }
+            if uneven.iter().any(holds) || foretold.left_out.iter().any(around) {
                 continue;
             }
             comparison.heights += 1;
             let off = (element.rect.height - other.height).abs();
             comparison.height_off = comparison.height_off.max(off);
-            if off > tolerance {
+            if off > judged.height_off {
                 comparison.heights_off += 1;
                 let (told, seen) = (element.rect.height, other.height);
                 let (told, seen) = (format!("{} px", px(told)), format!("{} px", px(seen)));
@@ -160,7 +193,13 @@ impl Comparison {
         comparison
     }
 
-    fn lines(&mut self, block: &ForetoldBlock, other: &MeasuredBlock, named: (&str, u32)) {
+    fn lines(
+        &mut self,
+        block: &ForetoldBlock,
+        other: &MeasuredBlock,
+        named: (&str, u32),
+        widths: bool,
+    ) {
         for (line, seen) in block.lines.iter().zip(&other.lines) {
             self.lines += 1;
             if plain(&line.text) != plain(&seen.text) {
@@ -169,13 +208,18 @@ impl Comparison {
                 continue;
             }
             let apart = (line.width - seen.width).abs();
-            if line.exact && apart > 0.25 {
+            if widths && line.exact && apart > 0.25 {
                 let off = apart / seen.width.max(1.0) * 100.0;
                 self.widest_off = self.widest_off.max(off);
                 if off > 0.1 {
                     self.widths_off += 1;
                     let told = format!("{} px of “{}”", px(line.width), line.text);
-                    self.tell(named, Differs::Width, told, format!("{} px", px(seen.width)));
+                    self.tell(
+                        named,
+                        Differs::Width,
+                        told,
+                        format!("{} px", px(seen.width)),
+                    );
                 }
             }
         }

@@ -124,8 +124,9 @@ fn install_fonts(launch: &Launch<'_>, home: &Path) -> io::Result<()> {
     let mut config = format!(
         "<?xml version=\"1.0\"?>\n<!DOCTYPE fontconfig SYSTEM \"fonts.dtd\">\n<fontconfig>\n\
          <dir>{}</dir>\n<cachedir>{}</cachedir>\n\
-         <match target=\"pattern\"><edit name=\"hintstyle\" mode=\"append\">\
-         <const>hintslight</const></edit></match>\n",
+         <match target=\"pattern\"><edit name=\"hinting\" mode=\"assign\"><bool>false</bool>\
+         </edit><edit name=\"hintstyle\" mode=\"assign\"><const>hintnone</const></edit>\
+         </match>\n",
         escaped(&folder.to_string_lossy()),
         escaped(&home.join(".cache/fontconfig").to_string_lossy())
     );
@@ -164,7 +165,14 @@ fn start_display(home: &Path) -> Result<(Started, String), BrowserError> {
         }
         let mut command = Command::new("Xvfb");
         command
-            .args([&format!(":{number}"), "-screen", "0", "2600x2000x24", "-nolisten", "tcp"])
+            .args([
+                &format!(":{number}"),
+                "-screen",
+                "0",
+                "2600x2000x24",
+                "-nolisten",
+                "tcp",
+            ])
             .env("HOME", home)
             .stdin(Stdio::null())
             .stdout(Stdio::null())

@@ -15,10 +15,13 @@ mod server;
 mod session;
 pub mod tidy;
 
-pub use compare::{Comparison, Difference, Differs};
+pub use compare::{Comparison, Difference, Differs, Judged};
 pub use engine::Engine;
 pub use error::BrowserError;
-pub use measure::{FaceState, Measured, MeasuredBlock, MeasuredElement, MeasuredLine, MeasuredShift, ShiftSource, ShownFont};
+pub use measure::{
+    FaceState, Measured, MeasuredBlock, MeasuredElement, MeasuredLine, MeasuredShift, ShiftSource,
+    ShownFont,
+};
 pub use network::{Answer, Request};
 pub use server::Server;
 pub use session::{Fonts, Launch, Session};

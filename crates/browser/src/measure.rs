@@ -236,13 +236,13 @@ impl Session {
             return Ok(None);
         }
         for domain in ["DOM.enable", "CSS.enable"] {
-            self.devtools(domain, json!({}))?;
+            self.devtools(domain, &json!({}))?;
         }
-        self.devtools("DOM.getDocument", json!({"depth": 0}))?;
-        let root = self.devtools("DOM.getDocument", json!({"depth": 0}))?;
+        self.devtools("DOM.getDocument", &json!({"depth": 0}))?;
+        let root = self.devtools("DOM.getDocument", &json!({"depth": 0}))?;
         let nodes = self.devtools(
             "DOM.querySelectorAll",
-            json!({"nodeId": root["root"]["nodeId"], "selector": "*"}),
+            &json!({"nodeId": root["root"]["nodeId"], "selector": "*"}),
         )?;
         let nodes = nodes["nodeIds"].as_array().cloned().unwrap_or_default();
         let mut shown = BTreeMap::new();
@@ -250,7 +250,7 @@ impl Session {
             let Some(node) = nodes.get(*number) else {
                 continue;
             };
-            let told = self.devtools("CSS.getPlatformFontsForNode", json!({"nodeId": node}))?;
+            let told = self.devtools("CSS.getPlatformFontsForNode", &json!({"nodeId": node}))?;
             let fonts = told["fonts"].as_array().cloned().unwrap_or_default();
             shown.insert(*number, fonts.iter().map(ShownFont::of).collect());
         }

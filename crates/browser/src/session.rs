@@ -183,7 +183,7 @@ impl Session {
     ///
     /// [`BrowserError`] where the page cannot be opened in time.
     pub fn open(&mut self, url: &str) -> Result<(), BrowserError> {
-        self.ask("to open a page", async |client| client.goto(url).await)?;
+        self.ask("to open a page", &async |client| client.goto(url).await)?;
         if self.engine != Engine::Webkit {
             return Ok(());
         }
@@ -219,7 +219,7 @@ impl Session {
             "const done = arguments[arguments.length - 1]; \
              (async () => {{ {body} }})().then(done, error => done({{failed: String(error)}}));"
         );
-        let value = self.ask("to run a script", async |client| {
+        let value = self.ask("to run a script", &async |client| {
             client.execute_async(&script, Vec::new()).await
         })?;
         let odd = |reason: String| BrowserError::Odd {
@@ -241,11 +241,11 @@ impl Session {
     pub fn devtools(
         &mut self,
         command: &'static str,
-        parameters: Value,
+        parameters: &Value,
     ) -> Result<Value, BrowserError> {
         self.issue(
             "a command of its developer tools",
-            Raw {
+            &Raw {
                 path: "goog/cdp/execute",
                 body: Some(json!({"cmd": command, "params": parameters})),
             },
@@ -264,7 +264,7 @@ impl Session {
         }
         let log = self.issue(
             "its console",
-            Raw {
+            &Raw {
                 path: "se/log",
                 body: Some(json!({"type": "browser"})),
             },
@@ -284,13 +284,13 @@ impl Session {
         if self.engine == Engine::Chromium {
             self.devtools(
                 "Emulation.setDeviceMetricsOverride",
-                json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false}),
+                &json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false}),
             )?;
         } else {
             let (mut outer_width, mut outer_height) = (width, height);
             // What the window's frame takes is known only once there is one.
             for _ in 0..3 {
-                self.ask("a size", async |client| {
+                self.ask("a size", &async |client| {
                     client.set_window_size(outer_width, outer_height).await
                 })?;
                 let (inner_width, inner_height): (u32, u32) = self.run(
@@ -315,18 +315,20 @@ impl Session {
     ///
     /// [`BrowserError`] where the browser gives none.
     pub fn screenshot(&mut self) -> Result<Vec<u8>, BrowserError> {
-        self.ask("a picture", async |client| client.screenshot().await)
+        self.ask("a picture", &async |client| client.screenshot().await)
     }
 
-    fn issue(&mut self, what: &'static str, command: Raw) -> Result<Value, BrowserError> {
-        self.ask(what, async |client| client.issue_cmd(command.clone()).await)
+    fn issue(&mut self, what: &'static str, command: &Raw) -> Result<Value, BrowserError> {
+        self.ask(what, &async |client| {
+            client.issue_cmd(command.clone()).await
+        })
     }
 
     /// Asks the browser for something and waits no longer than it may take.
     fn ask<T>(
         &mut self,
         what: &'static str,
-        ask: impl AsyncFn(&Client) -> Result<T, CmdError>,
+        ask: &impl AsyncFn(&Client) -> Result<T, CmdError>,
     ) -> Result<T, BrowserError> {
         let browser = self.engine.label();
         let Some(client) = &self.client else {
@@ -357,12 +359,12 @@ impl Session {
             Ok(Err(error)) => {
                 let reason = first_line(&error.to_string());
                 let timed_out = reason.contains("timeout")
-                    || matches!(&error, CmdError::Standard(said) if said.error().contains("timeout")) || reason.contains("timed out");
+                    || matches!(&error, CmdError::Standard(said) if said.error().contains("timeout"))
+                    || reason.contains("timed out");
                 let lost = matches!(
                     error,
                     CmdError::Lost(_) | CmdError::Failed(_) | CmdError::FailedC(_)
-                )
-                    || reason.contains("not reachable")
+                ) || reason.contains("not reachable")
                     || reason.contains("disconnected")
                     || reason.contains("invalid session");
                 Err(if timed_out {

@@ -239,7 +239,11 @@ impl Project {
                 return Err(format!("build.{name}: it is in %, from 0 to 100"));
             }
         }
-        if self.shift.budget.is_some_and(|budget| !(0.0..=100.0).contains(&budget)) {
+        if self
+            .shift
+            .budget
+            .is_some_and(|budget| !(0.0..=100.0).contains(&budget))
+        {
             return Err("shift.budget: scores are 0 or more".to_owned());
         }
         for content in &self.content {

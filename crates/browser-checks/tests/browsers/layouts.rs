@@ -9,7 +9,7 @@ use std::fs;
 use std::path::PathBuf;
 use std::rc::Rc;
 
-use tidy_lattice_browser::{Comparison, Differs};
+use tidy_lattice_browser::{Comparison, Differs, Judged};
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{WebFace, WebFile};
@@ -93,7 +93,8 @@ fn pages_are_laid_out_as_chromium_does() {
             }
             // For looking at one row alone: `LAYOUTS=Inter:en`.
             if std::env::var("LAYOUTS").is_ok_and(|one| {
-                !one.split_once(':').is_some_and(|(font, tag)| web.starts_with(font) && tag == language)
+                !one.split_once(':')
+                    .is_some_and(|(font, tag)| web.starts_with(font) && tag == language)
             }) {
                 continue;
             }
@@ -228,7 +229,9 @@ fn check(
         browser.ask(tidy_lattice_browser::Session::faces_ready);
         browser.ask(|session| session.settle(150));
         let second = browser.ask(tidy_lattice_browser::Session::measure);
-        let shifts = browser.ask(tidy_lattice_browser::Session::shifts).unwrap_or_default();
+        let shifts = browser
+            .ask(tidy_lattice_browser::Session::shifts)
+            .unwrap_or_default();
         let entries: Vec<(f64, f64)> = shifts.iter().map(|one| (one.time, one.value)).collect();
         let measured = worst_window(&entries);
         assert!(
@@ -238,7 +241,7 @@ fn check(
             second.faces
         );
         for (when, told, seen) in [("before", &told.0, &first), ("after", &told.1, &second)] {
-            let compared = Comparison::of(told, seen, 0.02);
+            let compared = Comparison::of(told, seen, Judged::of(Engine::Chromium, None));
             for difference in &compared.differences {
                 if difference.what != Differs::Break || language != "th" {
                     faults.push(format!(

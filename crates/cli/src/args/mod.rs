@@ -11,8 +11,8 @@ pub use build::{Aim, BuildArgs, BuildForm, Display, MinimiseArg, RankArgs, Slice
 pub use check::{CoverArgs, EmojiArg, SlopeArg, TraceArgs};
 pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs, RecordArgs};
 pub use project::{CompletionsArgs, DemoArgs, ManArgs, SchemaArgs, SchemaOf};
-pub use verify::{EngineArg, ProveArgs, ShiftArgs, ViewArgs};
 pub use shared::{LimitArgs, StackArgs, TextArgs};
+pub use verify::{ProveArgs, ShiftArgs};
 
 use clap::{CommandFactory as _, Parser, Subcommand, ValueEnum};
 

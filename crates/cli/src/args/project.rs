@@ -49,6 +49,10 @@ pub enum SchemaOf {
     Build,
     /// `build --as app`
     App,
+    /// `shift --json`
+    Shift,
+    /// `prove --json`
+    Prove,
     /// `demo --json`
     Demo,
 }

@@ -212,14 +212,10 @@ pub struct ProveArgs {
     )]
     pub lines_off: f64,
 
-    /// How far heights of blocks with the same lines may differ, in px
-    #[arg(
-        long,
-        value_name = "PX",
-        default_value_t = 0.02,
-        help_heading = "Tolerances"
-    )]
-    pub height_off: f64,
+    /// How far heights of boxes with the same lines may differ, in px (0.02 in Chromium,
+    /// 0.6 in Firefox, 1 in WebKit by default)
+    #[arg(long, value_name = "PX", help_heading = "Tolerances")]
+    pub height_off: Option<f64>,
 
     /// How far scores may differ, where that is more than 10 %
     #[arg(

@@ -7,6 +7,7 @@ use serde::Serialize;
 use tidy_lattice_core::stack::Built;
 
 use super::cover::{Covered, cover};
+use super::shift::{Shifts, shift_project};
 use super::trace::{Traced, trace_role};
 use crate::args::{BuildArgs, CoverArgs, DemoArgs};
 use crate::error::{CliError, Outcome, reason};
@@ -30,6 +31,8 @@ pub struct Demo {
     pub trace: Traced,
     /// The stacks with stand-ins.
     pub build: Vec<Built>,
+    /// What moves on its pages when their web fonts arrive.
+    pub shift: Shifts,
 }
 
 /// Runs the command.
@@ -46,7 +49,8 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
     output::write_file(Path::new(SHEET), stacks.css().as_bytes(), args.force)?;
     let demo = Demo {
         cover: cover(&CoverArgs::of_project(project.clone()))?.0,
-        trace: trace_role(project, TRACED, ROLE)?,
+        trace: trace_role(project.clone(), TRACED, ROLE)?,
+        shift: shift_project(&project)?,
         folder: folder.display().to_string(),
         build: stacks.built,
     };
@@ -88,5 +92,6 @@ fn commands(folder: &Path) -> show::demo::Commands {
         cover: "tidy-lattice cover".to_owned(),
         trace: format!("tidy-lattice trace '{TRACED}' --role {ROLE}"),
         build: "tidy-lattice build".to_owned(),
+        shift: "tidy-lattice shift".to_owned(),
     }
 }

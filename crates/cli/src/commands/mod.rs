@@ -20,10 +20,10 @@ pub use cover::Covered;
 pub use demo::Demo;
 pub use describe::{Described, DescribedFace};
 pub use platforms::Platforms;
-pub use rank::RankedFaces;
 pub use prove::{Proved, ProvedRun};
+pub use rank::RankedFaces;
 pub use record::Recorded;
-pub use shift::{ShiftCell, Shifts, VariantRow};
+pub use shift::{ShiftCell, Shifts};
 pub use trace::{PlatformTrace, Traced};
 
 use crate::args::{Args, Command};

@@ -6,8 +6,10 @@ use super::cover::Covered;
 use super::demo::Demo;
 use super::describe::Described;
 use super::platforms::Platforms;
+use super::prove::Proved;
 use super::rank::RankedFaces;
 use super::record::Recorded;
+use super::shift::Shifts;
 use super::trace::Traced;
 use crate::args::{SchemaArgs, SchemaOf};
 use crate::error::{CliError, Outcome};
@@ -27,6 +29,8 @@ pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
         SchemaOf::Rank => show::json::schema::<RankedFaces>("rank"),
         SchemaOf::Build => show::json::schema::<BuiltStacks>("build"),
         SchemaOf::App => show::json::schema::<AppStacks>("app"),
+        SchemaOf::Shift => show::json::schema::<Shifts>("shift"),
+        SchemaOf::Prove => show::json::schema::<Proved>("prove"),
         SchemaOf::Demo => show::json::schema::<Demo>("demo"),
     })?;
     Ok(Outcome::Clean)

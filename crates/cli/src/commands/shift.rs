@@ -1,6 +1,6 @@
 //! `shift`: what moves when web fonts arrive.
 
-use std::path::PathBuf;
+use std::path::Path;
 
 use serde::Serialize;
 use tidy_lattice_core::font::Limits;
@@ -87,7 +87,11 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
     let project = Project::find(args.stack.project.as_deref())?;
     let budget = budget(args, project.as_ref())?;
     let texts = !args.text.texts.is_empty()
-        || args.text.files.iter().any(|file| !file.is_dir() && !is_page(file));
+        || args
+            .text
+            .files
+            .iter()
+            .any(|file| !file.is_dir() && !is_page(file));
     let (sheets, platforms, problems) = if texts {
         of_texts(args, limits)?
     } else {
@@ -99,21 +103,7 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
         .collect();
     let engine: Engine = args.engine.into();
     let shapers = Shapers::default();
-    let progress = Progress::start("Laying out", sheets.len() * devices.len());
-    let mut cells = Vec::with_capacity(sheets.len() * devices.len());
-    for sheet in &sheets {
-        for (platform, device) in platforms.iter().zip(&devices) {
-            cells.push(ShiftCell {
-                page: sheet.name.clone(),
-                window: sheet.window.clone(),
-                platform: platform.platform.name.clone(),
-                title: platform.platform.title.clone(),
-                shift: shift_of((&sheet.flow, &sheet.web), &sheet.window, device, engine, &shapers),
-            });
-            progress.step();
-        }
-    }
-    drop(progress);
+    let cells = cells(&sheets, (&platforms, &devices), engine, &shapers);
     let rows = while_working("Trying other ways", || {
         variant_rows(&variants, &sheets, &devices, engine, &shapers)
     })?;
@@ -133,7 +123,13 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
     {
         let (sheet, device) = (worst / devices.len(), worst % devices.len());
         let (sheet, device) = (&sheets[sheet], &devices[device]);
-        let svg = shift_picture(&shifts.cells[worst], &sheet.flow, &sheet.web, device, engine);
+        let svg = shift_picture(
+            &shifts.cells[worst],
+            &sheet.flow,
+            &sheet.web,
+            device,
+            engine,
+        );
         output::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
     }
     output::print(&if json {
@@ -142,6 +138,31 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
         show::shift::view(&shifts, args.all)
     })?;
     Ok(Outcome::of(shifts.over_budget > 0))
+}
+
+/// Every sheet on every platform.
+fn cells(
+    sheets: &[Sheet],
+    (platforms, devices): (&[NamedPlatform], &[Device<'_>]),
+    engine: Engine,
+    shapers: &Shapers,
+) -> Vec<ShiftCell> {
+    let progress = Progress::start("Laying out", sheets.len() * devices.len());
+    let mut cells = Vec::with_capacity(sheets.len() * devices.len());
+    for sheet in sheets {
+        for (platform, device) in platforms.iter().zip(devices) {
+            let page = (&sheet.flow, &sheet.web[..]);
+            cells.push(ShiftCell {
+                page: sheet.name.clone(),
+                window: sheet.window.clone(),
+                platform: platform.platform.name.clone(),
+                title: platform.platform.title.clone(),
+                shift: shift_of(page, &sheet.window, device, engine, shapers),
+            });
+            progress.step();
+        }
+    }
+    cells
 }
 
 /// How many scores are above the budget, of those that are known.
@@ -169,9 +190,9 @@ fn worst(cells: &[ShiftCell]) -> Option<usize> {
 
 /// The pages of a project in its windows on its platforms, as the example run shows
 /// them.
-pub fn shift_project(path: PathBuf) -> Result<Shifts, CliError> {
+pub fn shift_project(path: &Path) -> Result<Shifts, CliError> {
     let limits = Limits::DEFAULT;
-    let project = Project::find(Some(&path))?;
+    let project = Project::find(Some(path))?;
     let windows = Window::named(&[], project.as_ref())?;
     let platforms = named_platforms(&[], project.as_ref(), limits)?;
     let budget = project.as_ref().and_then(|project| project.shift.budget);
@@ -179,21 +200,10 @@ pub fn shift_project(path: PathBuf) -> Result<Shifts, CliError> {
     let (sheets, problems) = read(&pages, &windows, limits);
     let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(limits)).collect();
     let shapers = Shapers::default();
-    let mut cells = Vec::new();
-    for sheet in &sheets {
-        for (platform, device) in platforms.iter().zip(&devices) {
-            let page = (&sheet.flow, &sheet.web[..]);
-            cells.push(ShiftCell {
-                page: sheet.name.clone(),
-                window: sheet.window.clone(),
-                platform: platform.platform.name.clone(),
-                title: platform.platform.title.clone(),
-                shift: shift_of(page, &sheet.window, device, Engine::Chromium, &shapers),
-            });
-        }
-    }
+    let engine = Engine::Chromium;
+    let cells = cells(&sheets, (&platforms, &devices), engine, &shapers);
     Ok(Shifts {
-        engine: Engine::Chromium,
+        engine,
         over_budget: over_budget(&cells, budget),
         cells,
         variants: Vec::new(),
@@ -203,7 +213,10 @@ pub fn shift_project(path: PathBuf) -> Result<Shifts, CliError> {
 }
 
 fn budget(args: &ShiftArgs, project: Option<&Project>) -> Result<Option<f64>, CliError> {
-    if args.budget.is_some_and(|budget| !(0.0..=100.0).contains(&budget)) {
+    if args
+        .budget
+        .is_some_and(|budget| !(0.0..=100.0).contains(&budget))
+    {
         return Err(CliError::Usage("--budget: scores are 0 or more".to_owned()));
     }
     let stated = project.and_then(|project| project.shift.budget);
@@ -237,10 +250,7 @@ fn of_pages(
     limits: Limits,
 ) -> Result<Gathered, CliError> {
     let StackArgs {
-        fonts,
-        stack,
-        role,
-        ..
+        fonts, stack, role, ..
     } = &args.stack;
     if !fonts.is_empty() || stack.is_some() || role.is_some() {
         return Err(CliError::Usage(
@@ -370,16 +380,18 @@ fn paragraphs(text: &str) -> Vec<String> {
 /// Whether a text runs from right to left, by its first letter that tells.
 fn starts_right(text: &str) -> bool {
     let rtl = |c: char| matches!(c, '\u{590}'..='\u{8ff}' | '\u{fb1d}'..='\u{fdff}' | '\u{fe70}'..='\u{feff}');
-    text.chars()
-        .find(|c| c.is_alphabetic())
-        .is_some_and(rtl)
+    text.chars().find(|c| c.is_alphabetic()).is_some_and(rtl)
 }
 
 fn line_height(text: &str) -> Result<LineHeight, CliError> {
     if text == "normal" {
         return Ok(LineHeight::Normal);
     }
-    let number = |text: &str| text.parse::<f32>().ok().filter(|value| (0.0..=10_000.0).contains(value));
+    let number = |text: &str| {
+        text.parse::<f32>()
+            .ok()
+            .filter(|value| (0.0..=10_000.0).contains(value))
+    };
     if let Some(px) = text.strip_suffix("px").and_then(number) {
         return Ok(LineHeight::Px(px));
     }

@@ -74,6 +74,16 @@ impl Window {
         })
     }
 
+    /// Its name and size.
+    pub fn label(&self) -> String {
+        let size = format!("{}×{}", self.width, self.height);
+        if self.name.starts_with(|c: char| c.is_ascii_digit()) {
+            size
+        } else {
+            format!("{} {size}", self.name)
+        }
+    }
+
     /// The viewport.
     pub fn viewport(&self) -> Viewport {
         Viewport::screen(self.width as f32, self.height as f32)
@@ -147,7 +157,11 @@ impl Pages {
     pub fn read(&self, file: &PageFile, window: &Window, loader: &mut FontLoader<'_>) -> ReadPage {
         let name = file.path.display().to_string();
         let page = read_flow(&file.html, &name, &self.site, window.viewport());
-        let web = page.faces.iter().map(|placed| loader.load(placed)).collect();
+        let web = page
+            .faces
+            .iter()
+            .map(|placed| loader.load(placed))
+            .collect();
         ReadPage { page, web }
     }
 

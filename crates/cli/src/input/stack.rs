@@ -5,7 +5,9 @@ use std::path::{Path, PathBuf};
 use std::rc::Rc;
 
 use tidy_lattice_core::font::Limits;
-use tidy_lattice_core::lattice::{Arrival, Candidate, Entry, Fonts, Request, Resolved, WebFace, resolve};
+use tidy_lattice_core::lattice::{
+    Arrival, Candidate, Entry, Fonts, Request, Resolved, WebFace, resolve,
+};
 use tidy_lattice_core::page::{PageProblem, PlacedFace, TextStyle, font_faces};
 use tidy_lattice_core::platform::{self, Platform};
 use tidy_lattice_core::style::read::{FamilyName, Viewport, families};

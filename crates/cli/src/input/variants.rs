@@ -233,8 +233,18 @@ impl Plan {
             sizes: Vec::new(),
         };
         for rule in web {
-            if rule.placed.face.family.as_deref().is_some_and(|own| own.eq_ignore_ascii_case(family)) {
-                let file = rule.files.iter().flatten().find_map(|file| file.as_ref().ok())?;
+            if rule
+                .placed
+                .face
+                .family
+                .as_deref()
+                .is_some_and(|own| own.eq_ignore_ascii_case(family))
+            {
+                let file = rule
+                    .files
+                    .iter()
+                    .flatten()
+                    .find_map(|file| file.as_ref().ok())?;
                 plan.web.push(file.face.clone());
                 if let Some(display) = &rule.placed.face.display {
                     plan.display.clone_from(display);
@@ -260,7 +270,9 @@ impl Plan {
             };
             let resolved = resolve(&Request::of(&node.text), fonts);
             let shows = resolved.candidates.iter().find(|candidate| {
-                candidate.face.is_some() && candidate.range.is_none() && candidate.adjusted == Adjusted::default()
+                candidate.face.is_some()
+                    && candidate.range.is_none()
+                    && candidate.adjusted == Adjusted::default()
             });
             let face = shows.and_then(|candidate| candidate.face.clone());
             if let Some(face) = face

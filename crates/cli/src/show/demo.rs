@@ -1,9 +1,9 @@
-//! `demo` for people: a story in three parts.
+//! `demo` for people: a story in four parts.
 
 use std::fmt::Write as _;
 
 use super::text::{FAINT, TITLE, styled};
-use super::{build, survey, trace};
+use super::{build, shift, survey, trace};
 use crate::commands::Demo;
 
 /// Command lines that do by hand what the demo does.
@@ -16,6 +16,8 @@ pub struct Commands {
     pub trace: String,
     /// The second question.
     pub build: String,
+    /// The same for the pages as they are now.
+    pub shift: String,
 }
 
 /// What was done, what came out, what to try next.
@@ -49,10 +51,17 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
         &commands.build,
         &build::brief(&demo.build),
     );
+    part(
+        "4. What moves on the pages now?",
+        &commands.shift,
+        &shift::brief(&demo.shift),
+    );
     let _ = write!(
         view,
         "\n{}\n  {}\n  tidy-lattice cover\n  tidy-lattice trace 'Łeba → Ψαρά' --role ticket\n  \
          less site/stacks.css\n  \
+         tidy-lattice shift site/index.html --variants --picture shift.png\n  \
+         tidy-lattice prove --platform platforms/quaykiosk.toml --browser chromium,firefox\n  \
          tidy-lattice rank fonts/SkerrymarkSans-Regular.ttf --platform platforms/tidetab.toml\n  \
          tidy-lattice describe installed/Driftplain-Regular.ttf --language ar\n  \
          tidy-lattice compare fonts/SkerrymarkSans-Regular.ttf windows:Arial --picture both.png\n  \

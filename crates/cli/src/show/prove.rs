@@ -40,7 +40,10 @@ pub fn view(proved: &Proved, all: bool) -> String {
     view.push_str(&differences(proved, all));
     view.push_str(&files(proved));
     let told = if proved.beyond {
-        styled(BAD, "browser and prediction are farther apart than they may be")
+        styled(
+            BAD,
+            "browser and prediction are farther apart than they may be",
+        )
     } else {
         styled(GOOD, "browser and prediction agree within the tolerances")
     };
@@ -52,8 +55,18 @@ pub fn view(proved: &Proved, all: bool) -> String {
 fn runs(proved: &Proved) -> String {
     let mut table = table(
         &[
-            "Page", "Window", "Engine", "blocks", "counts off", "breaks off", "widths off",
-            "heights off", "score", "foretold", "took", "",
+            "Page",
+            "Window",
+            "Engine",
+            "blocks",
+            "counts off",
+            "breaks off",
+            "widths off",
+            "heights off",
+            "score",
+            "foretold",
+            "took",
+            "",
         ],
         &[3, 4, 5, 6, 7, 8, 9, 10],
     );
@@ -69,9 +82,17 @@ fn runs(proved: &Proved) -> String {
             run.engine.label().to_owned(),
             both(|one| one.blocks).to_string(),
             both(|one| one.counts_off).to_string(),
-            format!("{} of {}", both(|one| one.breaks_off), both(|one| one.lines)),
+            format!(
+                "{} of {}",
+                both(|one| one.breaks_off),
+                both(|one| one.lines)
+            ),
             both(|one| one.widths_off).to_string(),
-            format!("{} of {}", both(|one| one.heights_off), both(|one| one.heights)),
+            format!(
+                "{} of {}",
+                both(|one| one.heights_off),
+                both(|one| one.heights)
+            ),
             seen,
             format!("{told:.4}"),
             format!("{:.0} ms ({:.0} ms)", run.took.0, run.took.1),
@@ -85,7 +106,9 @@ fn runs(proved: &Proved) -> String {
     let mut text = lines(&table);
     let mut told = "before and after together; took: the browser (the prediction)".to_owned();
     if proved.runs.iter().any(|run| run.measured.is_none()) {
-        told.push_str("; *: counted by tidy-lattice from the browser's boxes, as it counts none itself");
+        told.push_str(
+            "; *: counted by tidy-lattice from the browser's boxes, as it counts none itself",
+        );
     }
     text.push_str(&paragraph(&styled(FAINT, &told)));
     text
@@ -151,7 +174,13 @@ fn files(proved: &Proved) -> String {
             .fetched
             .iter()
             .filter(|file| file.font)
-            .map(|file| format!("{} ({} KiB)", safe(&file.path), kilobytes(file.bytes as u64)))
+            .map(|file| {
+                format!(
+                    "{} ({} KiB)",
+                    safe(&file.path),
+                    kilobytes(file.bytes as u64)
+                )
+            })
             .collect();
         let mut told = format!(
             "{} in {}: {} fetched: {}",
@@ -170,7 +199,11 @@ fn files(proved: &Proved) -> String {
             let _ = write!(told, "; not there: {}", missing.join(", "));
         }
         if !run.failed.is_empty() {
-            let _ = write!(told, "; faces that failed: {}", safe(&run.failed.join(", ")));
+            let _ = write!(
+                told,
+                "; faces that failed: {}",
+                safe(&run.failed.join(", "))
+            );
         }
         if !known.contains(&told) {
             known.push(told);

@@ -57,7 +57,10 @@ pub fn view(shifts: &Shifts, all: bool) -> String {
     }
     if let Some(budget) = shifts.budget {
         let told = match shifts.over_budget {
-            0 => styled(GOOD, &format!("all scores are within the budget of {budget}")),
+            0 => styled(
+                GOOD,
+                &format!("all scores are within the budget of {budget}"),
+            ),
             over => styled(
                 BAD,
                 &format!(
@@ -71,10 +74,47 @@ pub fn view(shifts: &Shifts, all: bool) -> String {
     view
 }
 
+/// The worst score of every page in every window.
+pub fn brief(shifts: &Shifts) -> String {
+    let mut table = table(
+        &["Page", "Window", "worst score", "on", "broken lines"],
+        &[2, 4],
+    );
+    let mut known: Vec<(&str, &str)> = Vec::new();
+    for cell in &shifts.cells {
+        let key = (cell.page.as_str(), cell.window.name.as_str());
+        if known.contains(&key) {
+            continue;
+        }
+        known.push(key);
+        let same = shifts.cells.iter().filter(|other| {
+            (other.page.as_str(), other.window.name.as_str()) == key && other.shift.is_known()
+        });
+        let worst = same.max_by(|a, b| a.shift.score.value.total_cmp(&b.shift.score.value));
+        if let Some(worst) = worst {
+            table.add_row([
+                safe(key.0),
+                key.1.to_owned(),
+                format!("{:.4}", worst.shift.score.value),
+                safe(&worst.title),
+                worst.shift.lines_broken.to_string(),
+            ]);
+        }
+    }
+    lines(&table)
+}
+
 fn scores(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
     let mut table = table(
         &[
-            "Window", "Platform", "score", "moved", "farthest", "taller", "lines", "broken",
+            "Window",
+            "Platform",
+            "score",
+            "moved",
+            "farthest",
+            "taller",
+            "lines",
+            "broken",
             "worst box",
         ],
         &[2, 3, 4, 5, 6, 7],
@@ -86,7 +126,7 @@ fn scores(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
             .is_some_and(|budget| shift.score.value > budget);
         let score = format!("{:.4}", shift.score.value);
         table.add_row([
-            format!("{} {}×{}", cell.window.name, cell.window.width, cell.window.height),
+            cell.window.label(),
             safe(&cell.title),
             if !shift.is_known() {
                 "not known".to_owned()
@@ -158,7 +198,10 @@ fn variants(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
     }
     format!(
         "\n{}\n{}",
-        styled(TITLE, "Served in other ways (the worst platform of each window)"),
+        styled(
+            TITLE,
+            "Served in other ways (the worst platform of each window)"
+        ),
         lines(&table)
     )
 }
@@ -202,7 +245,11 @@ fn blocks(cell: &ShiftCell, all: bool) -> String {
             )
         )
     );
-    let shown = if all { order.len() } else { order.len().min(SHOWN) };
+    let shown = if all {
+        order.len()
+    } else {
+        order.len().min(SHOWN)
+    };
     for block in &order[..shown] {
         let _ = writeln!(
             text,
@@ -235,7 +282,12 @@ fn blocks(cell: &ShiftCell, all: bool) -> String {
             let _ = writeln!(text, "   {}", told.join("; "));
         }
         if let Some(broken) = block.broken.first() {
-            let _ = writeln!(text, "   line {} before: {}", broken.number, safe(&broken.before));
+            let _ = writeln!(
+                text,
+                "   line {} before: {}",
+                broken.number,
+                safe(&broken.before)
+            );
             if let Some(after) = &broken.after {
                 let _ = writeln!(text, "   {} after:  {}", " ".repeat(6), safe(after));
             }

@@ -11,5 +11,6 @@ mod platforms;
 mod project;
 mod rank;
 mod record;
+mod shift;
 mod trace;
 mod workshop;

@@ -15,7 +15,17 @@ use crate::lattice::Adjusted;
 
 /// A browser engine.
 #[derive(
-    Debug, Clone, Copy, Default, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, schemars::JsonSchema,
+    Debug,
+    Clone,
+    Copy,
+    Default,
+    PartialEq,
+    Eq,
+    Hash,
+    PartialOrd,
+    Ord,
+    Serialize,
+    schemars::JsonSchema,
 )]
 #[serde(rename_all = "kebab-case")]
 pub enum Engine {
@@ -66,7 +76,8 @@ impl Engine {
     }
 
     /// A line height that is a multiple of the font size, in px: Chromium takes the
-    /// size to the nearest unit of layout and cuts the product.
+    /// size to the nearest unit of layout and cuts the product, WebKit cuts it to whole
+    /// px.
     pub fn multiplied(self, size: f32, number: f32) -> f64 {
         match self {
             Engine::Chromium => {
@@ -74,7 +85,9 @@ impl Engine {
                 // Single precision brings products a little below whole units.
                 ((size * f64::from(number) * 64.0 + 1e-4).trunc()) / 64.0
             }
-            Engine::Firefox | Engine::Webkit => self.cut(f64::from(size * number)),
+            Engine::Firefox => self.cut(f64::from(size * number)),
+            // In whole px.
+            Engine::Webkit => f64::from(size * number).floor(),
         }
     }
 

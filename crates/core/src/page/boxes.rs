@@ -558,11 +558,7 @@ const INHERITED: [&str; 18] = [
 
 /// A declaration as longhands; `None` where it is about no box, or invalid as a
 /// shorthand. What is relative to the direction becomes a side by `rtl`.
-pub(super) fn longhands(
-    name: &str,
-    value: &str,
-    rtl: bool,
-) -> Option<Vec<(&'static str, String)>> {
+pub(super) fn longhands(name: &str, value: &str, rtl: bool) -> Option<Vec<(&'static str, String)>> {
     let (start, end) = if rtl { (1, 3) } else { (3, 1) };
     let sides = |family: [&'static str; 4]| four(value, family);
     let pair = |first: &'static str, second: &'static str| -> Option<Vec<(&'static str, String)>> {
@@ -770,10 +766,7 @@ fn borders(value: &str, sides: &[usize]) -> Option<Vec<(&'static str, String)>> 
     let mut set = Vec::new();
     for side in sides {
         let (style_name, width_name) = NAMES[*side];
-        set.push((
-            style_name,
-            style.map_or("none", String::as_str).to_owned(),
-        ));
+        set.push((style_name, style.map_or("none", String::as_str).to_owned()));
         set.push((
             width_name,
             width.map_or("medium", String::as_str).to_owned(),
@@ -795,8 +788,7 @@ fn white_space(value: &str) -> Option<Vec<(&'static str, String)>> {
             // Values of the longhands, in any order (CSS Text 4, §3).
             let words = parts(other);
             let collapse = words.iter().find(|word| {
-                ["collapse", "preserve", "preserve-breaks", "break-spaces"]
-                    .contains(&word.as_str())
+                ["collapse", "preserve", "preserve-breaks", "break-spaces"].contains(&word.as_str())
             });
             let wrap = words
                 .iter()
@@ -907,14 +899,6 @@ impl BoxStyle {
             collapse: self.collapse,
             caption_below: self.caption_below,
             ..BoxStyle::default()
-        }
-    }
-
-    /// The style of an anonymous box in this one.
-    pub(crate) fn anonymous(&self, display: Display) -> Self {
-        BoxStyle {
-            display,
-            ..self.for_child()
         }
     }
 
@@ -1257,7 +1241,10 @@ fn display_of(value: &str) -> Display {
 }
 
 fn placement(lower: &str) -> Placement {
-    match lower.trim_start_matches("safe ").trim_start_matches("first ") {
+    match lower
+        .trim_start_matches("safe ")
+        .trim_start_matches("first ")
+    {
         "start" | "flex-start" | "left" | "self-start" => Placement::Start,
         "end" | "flex-end" | "right" | "self-end" => Placement::End,
         "center" => Placement::Center,

@@ -225,13 +225,7 @@ impl Cascade {
         matching
     }
 
-    fn settle(
-        &self,
-        winners: &[Ranked<'_>],
-        parent: &Computed,
-        root: f32,
-        top: bool,
-    ) -> Computed {
+    fn settle(&self, winners: &[Ranked<'_>], parent: &Computed, root: f32, top: bool) -> Computed {
         let rtl = self.boxes && right_to_left(winners, parent.boxes.rtl);
         let variables = variables(winners, &parent.variables);
         let around = Surroundings {

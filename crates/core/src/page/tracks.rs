@@ -44,10 +44,7 @@ pub struct Line {
 }
 
 /// Reads a track list; `None` where it holds what layout does not do.
-pub(super) fn tracks(
-    text: &str,
-    measure: &dyn Fn(&str) -> Option<Length>,
-) -> Option<Vec<Track>> {
+pub(super) fn tracks(text: &str, measure: &dyn Fn(&str) -> Option<Length>) -> Option<Vec<Track>> {
     let mut tracks = Vec::new();
     if text == "none" {
         return Some(tracks);

@@ -235,7 +235,15 @@ impl Builder<'_> {
                 level.texts += 1;
                 if let Some(flow) = level.flow {
                     let (computed, element) = (level.computed.clone(), level.element);
-                    self.text(text, Some(place), node, level.node, flow, &computed, element);
+                    self.text(
+                        text,
+                        Some(place),
+                        node,
+                        level.node,
+                        flow,
+                        &computed,
+                        element,
+                    );
                 }
                 continue;
             }
@@ -262,7 +270,7 @@ impl Builder<'_> {
         let parent = &mut levels[last];
         let counts = parent.counts && tag != "template";
         let shown = (top || parent.flow.is_some())
-            && !(HIDDEN.contains(&tag) && !is_replaced(tag))
+            && (is_replaced(tag) || !HIDDEN.contains(&tag))
             && !folded(self.dom, node, parent.node);
         let mut level = Level {
             next: self.dom.children(node).next(),
@@ -275,9 +283,9 @@ impl Builder<'_> {
             counts,
         };
         if shown {
-            let computed =
-                self.cascade
-                    .compute(self.dom, node, None, &parent.computed, self.root);
+            let computed = self
+                .cascade
+                .compute(self.dom, node, None, &parent.computed, self.root);
             if top {
                 self.root = computed.style.size;
             }

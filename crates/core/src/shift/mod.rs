@@ -83,11 +83,7 @@ pub fn compare(
         engine,
         viewport,
         score,
-        blocks_in_all: from
-            .lines
-            .keys()
-            .filter(|node| !left_out[**node])
-            .count(),
+        blocks_in_all: from.lines.keys().filter(|node| !left_out[**node]).count(),
         lines: (lines(&from), lines(&to)),
         lines_broken: blocks.iter().map(|block| block.broken.len()).sum(),
         blocks,

@@ -109,7 +109,11 @@ fn resolved(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Measu
         candidates = resolve(&request, fonts).candidates;
         candidates.retain(|candidate| candidate.face.is_some());
         candidates.truncate(1);
-        asked = if style.families.is_empty() { candidates.len() } else { 0 };
+        asked = if style.families.is_empty() {
+            candidates.len()
+        } else {
+            0
+        };
     }
     Measured {
         candidates,
@@ -120,11 +124,7 @@ fn resolved(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Measu
 
 /// The ranges of the faces that hide text in the block period of `font-display`
 /// (CSS Fonts 4, §11.1), which is taken not to be over when fonts come.
-fn hides(
-    style: &TextStyle,
-    setting: &Setting<'_>,
-    arrival: Arrival,
-) -> Vec<Option<CharacterSet>> {
+fn hides(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Vec<Option<CharacterSet>> {
     let mut hides = Vec::new();
     if arrival != Arrival::Awaited {
         return hides;

@@ -125,7 +125,10 @@ pub fn score<'m>(
         if moved == 0.0 {
             continue;
         }
-        let (before, after) = (object.before.within(viewport), object.after.within(viewport));
+        let (before, after) = (
+            object.before.within(viewport),
+            object.after.within(viewport),
+        );
         if before.is_empty() && after.is_empty() {
             continue;
         }

@@ -73,10 +73,7 @@ pub fn changed(change: &Change, web: &[WebFace], flow: &Flow) -> (Vec<WebFace>, 
     (web, flow)
 }
 
-fn with_families(
-    flow: &mut Flow,
-    change: impl Fn(&[FamilyName]) -> Option<Vec<FamilyName>>,
-) {
+fn with_families(flow: &mut Flow, change: impl Fn(&[FamilyName]) -> Option<Vec<FamilyName>>) {
     for node in &mut flow.nodes {
         if let Some(families) = change(&node.text.families) {
             std::rc::Rc::make_mut(&mut node.text).families = families;

@@ -7,6 +7,7 @@ mod content;
 mod cover;
 mod css;
 mod describe;
+mod flow;
 mod hostile;
 mod hostile_content;
 mod lines;

@@ -4,7 +4,8 @@ use std::rc::Rc;
 
 use rstest::rstest;
 use tidy_lattice_core::lattice::{
-    Absent, Arrival, Flaw, Fonts, Passed, Presentation, Request, Trace, WebFace, WebFile, resolve, trace,
+    Absent, Arrival, Flaw, Fonts, Passed, Presentation, Request, Trace, WebFace, WebFile, resolve,
+    trace,
 };
 use tidy_lattice_core::page::{PlacedFace, TextStyle};
 use tidy_lattice_core::platform::{Definition, Device, Platform, as_face, platforms};

@@ -55,8 +55,9 @@ pub struct ProvedBrowser {
 pub struct Tolerances {
     /// The share of blocks, in %, whose number of lines may differ.
     pub lines: f64,
-    /// How far heights may differ, in px.
-    pub height: f64,
+    /// How far heights may differ, in px, where that was said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub height: Option<f64>,
     /// How far scores may differ, where that is more than 10 %.
     pub score: f64,
 }
@@ -207,7 +208,7 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
 fn check(args: &ProveArgs) -> Result<(), CliError> {
     let amounts = [
         ("--lines-off", args.lines_off),
-        ("--height-off", args.height_off),
+        ("--height-off", args.height_off.unwrap_or(0.0)),
         ("--score-off", args.score_off),
     ];
     for (name, amount) in amounts {
@@ -242,10 +243,16 @@ fn silent_on(engine: tidy_lattice_browser::Engine) -> Vec<&'static str> {
     use tidy_lattice_browser::Engine;
     match engine {
         Engine::Chromium => Vec::new(),
-        Engine::Firefox | Engine::Webkit => vec![
+        Engine::Firefox => vec![
             "its layout-shift score",
             "which font shows a text",
             "its console",
+        ],
+        Engine::Webkit => vec![
+            "its layout-shift score",
+            "which font shows a text",
+            "its console",
+            "widths as other systems have them (it sets letters at whole px here)",
         ],
     }
 }
@@ -273,7 +280,10 @@ fn fonts_of(platform: &NamedPlatform, limits: Limits) -> Result<Fonts, CliError>
     let definition = &platform.platform;
     for family in &definition.families {
         for face in &family.faces {
-            let path = face.card.as_ref().map(|named| crate::input::split(Path::new(named)).0);
+            let path = face
+                .card
+                .as_ref()
+                .map(|named| crate::input::split(Path::new(named)).0);
             let Some(path) = path.filter(|path| path.is_file()) else {
                 return Err(CliError::Usage(format!(
                     "{} of {} is no font file here, so no browser can have it; name a platform \
@@ -285,7 +295,9 @@ fn fonts_of(platform: &NamedPlatform, limits: Limits) -> Result<Fonts, CliError>
             let number = fonts.files.len();
             let name = path.file_name().unwrap_or_default().to_string_lossy();
             let name = format!("{number}-{name}");
-            fonts.files.push((name, crate::input::font_bytes(&path, limits)?));
+            fonts
+                .files
+                .push((name, crate::input::font_bytes(&path, limits)?));
         }
     }
     let generics = definition.generic.iter();

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::time::Instant;
 
-use tidy_lattice_browser::{BrowserError, Comparison, Measured, Server, Session};
+use tidy_lattice_browser::{BrowserError, Comparison, Judged, Measured, Server, Session};
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::PageProblem;
@@ -77,7 +77,9 @@ impl Prover<'_> {
             width: f64::from(viewport.0),
             height: f64::from(viewport.1),
         };
-        let ReadPage { page, web } = self.pages.read(file, &real, &mut self.pages.loader(self.limits));
+        let ReadPage { page, web } =
+            self.pages
+                .read(file, &real, &mut self.pages.loader(self.limits));
         for problem in page.problems {
             if !problems.contains(&problem) {
                 problems.push(problem);
@@ -101,24 +103,11 @@ impl Prover<'_> {
         );
         let prediction_took = started.elapsed();
 
-        let tolerance = self.args.height_off;
+        let judged = Judged::of(session.engine(), self.args.height_off);
         let compared = (
-            Comparison::of(&told.0, &before, tolerance),
-            Comparison::of(&told.1, &after, tolerance),
+            Comparison::of(&told.0, &before, judged),
+            Comparison::of(&told.1, &after, judged),
         );
-        if std::env::var_os("TL_DEBUG").is_some() {
-            for shift in shifts.iter().flatten() {
-                eprintln!("SHIFT {} {}", shift.time, shift.value);
-                for source in &shift.sources { eprintln!("   {source:?}"); }
-            }
-            let (a, b) = (tidy_lattice_core::shift::Shapes::of(&laid.0, &page.flow), tidy_lattice_core::shift::Shapes::of(&laid.1, &page.flow));
-            for (kind, x, y) in [("box", &a.boxes, &b.boxes), ("text", &a.texts, &b.texts)] {
-                for (n, s) in x { if let Some(t) = y.get(n) {
-                    let d = ((t.start.0 - s.start.0), (t.start.1 - s.start.1));
-                    if d.0.abs() >= 3.0 || d.1.abs() >= 3.0 { eprintln!("  {kind} {} {:?} {d:?} {:?} -> {:?}", page.flow.nodes[*n].element, page.flow.nodes[*n].selector, s.visual, t.visual); }
-                } }
-            }
-        }
         let measured = shifts.map(|shifts| {
             let entries: Vec<(f64, f64)> = shifts
                 .iter()
@@ -127,7 +116,10 @@ impl Prover<'_> {
             worst_window(&entries)
         });
         let own = boxes_of(&told.0, &told.1);
-        let theirs = (measured_boxes(&before, &own.0), measured_boxes(&after, &own.1));
+        let theirs = (
+            measured_boxes(&before, &own.0),
+            measured_boxes(&after, &own.1),
+        );
         let of_boxes = (
             score_of_boxes(&theirs.0, &theirs.1, size).value,
             score_of_boxes(&own.0, &own.1, size).value,
@@ -216,7 +208,10 @@ impl Prover<'_> {
             return Ok(Vec::new());
         };
         let name = |number: &usize| {
-            let named = told.elements.iter().find(|element| element.number == *number);
+            let named = told
+                .elements
+                .iter()
+                .find(|element| element.number == *number);
             named.map_or_else(String::new, |element| element.element.clone())
         };
         let shown = fonts.iter().map(|(number, fonts)| {

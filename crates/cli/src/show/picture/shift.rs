@@ -6,9 +6,7 @@ use tidy_lattice_core::layout::Engine;
 use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::Flow;
 use tidy_lattice_core::platform::Device;
-use tidy_lattice_core::shift::{
-    MOVED, Rect, Scene, Setting, SettingFonts, Shape, Shapes, Stand,
-};
+use tidy_lattice_core::shift::{MOVED, Rect, Scene, Setting, SettingFonts, Shape, Shapes, Stand};
 
 use super::canvas::{Canvas, FACES, INK, RULE, SOFT, WIDTH};
 use super::lettering::{LabelFaces, Labels};
@@ -70,7 +68,10 @@ pub fn shift_picture(
     let tall = pages[0].root.height.max(pages[1].root.height).max(1.0);
     let scale = (COLUMN / cell.window.width).min(TALLEST / tall);
     let fold = TOP + cell.window.height * scale;
-    for (page, heading) in ["before the web fonts", "with the web fonts"].iter().enumerate() {
+    for (page, heading) in ["before the web fonts", "with the web fonts"]
+        .iter()
+        .enumerate()
+    {
         let left = COLUMNS[page];
         labels.label(&mut canvas, heading, (left, TOP - 16.0), 14.0, INK);
         outline(&mut canvas, &shapes, page, flow, (left, scale));
@@ -83,7 +84,13 @@ pub fn shift_picture(
         canvas.frame(frame.x, frame.y, frame.width, frame.height, RULE);
         if fold < TOP + tall * scale {
             canvas.rule(left, fold, frame.width, SOFT, true);
-            labels.label(&mut canvas, "end of the window", (left, fold - 5.0), 11.0, SOFT);
+            labels.label(
+                &mut canvas,
+                "end of the window",
+                (left, fold - 5.0),
+                11.0,
+                SOFT,
+            );
         }
     }
     canvas.reach(TOP + tall * scale + 24.0);
@@ -187,11 +194,23 @@ fn tell(
         y += 22.0;
     }
     let Some(block) = worst(&shift.blocks) else {
-        labels.label(canvas, "No box changes anywhere.", (TOLD, y + 10.0), 14.0, SOFT);
+        labels.label(
+            canvas,
+            "No box changes anywhere.",
+            (TOLD, y + 10.0),
+            14.0,
+            SOFT,
+        );
         return;
     };
     y += 20.0;
-    labels.label(canvas, &format!("the worst box: {}", block.element), (TOLD, y), 14.0, INK);
+    labels.label(
+        canvas,
+        &format!("the worst box: {}", block.element),
+        (TOLD, y),
+        14.0,
+        INK,
+    );
     y += 22.0;
     let told = format!(
         "{} px high, then {} px; {} lines, then {}",
@@ -235,7 +254,11 @@ fn tell(
         }
     }
     y = bottom + 18.0;
-    for (words, colour) in [("before", GONE), ("with the web fonts", CAME), ("does not move", STILL)] {
+    for (words, colour) in [
+        ("before", GONE),
+        ("with the web fonts", CAME),
+        ("does not move", STILL),
+    ] {
         canvas.fill(TOLD, y - 9.0, 18.0, 9.0, colour, 0.8);
         labels.label(canvas, words, (TOLD + 26.0, y), 12.0, SOFT);
         y += 18.0;

@@ -33,7 +33,8 @@ impl Layouter<'_, '_> {
             let px = |length: &Length, whole| length.px(whole).map(|px| self.cut(px));
             let across = px(&inset.left, Some(room.width))
                 .or_else(|| Some(-px(&inset.right, Some(room.width))?));
-            let down = px(&inset.top, room.height).or_else(|| Some(-px(&inset.bottom, room.height)?));
+            let down =
+                px(&inset.top, room.height).or_else(|| Some(-px(&inset.bottom, room.height)?));
             laid.x += across.unwrap_or(0.0);
             laid.y += down.unwrap_or(0.0);
         }
@@ -81,7 +82,10 @@ impl Layouter<'_, '_> {
             )
             || self.is_item(node);
         let open_start = !keeps && inner.top == 0.0;
-        let open_end = !keeps && inner.bottom == 0.0 && stated.is_none() && self.least(node, room, inner) == 0.0;
+        let open_end = !keeps
+            && inner.bottom == 0.0
+            && stated.is_none()
+            && self.least(node, room, inner) == 0.0;
         let (mut end, strut, any) = self.pile(
             &mut laid,
             self.parts(node),
@@ -149,8 +153,7 @@ impl Layouter<'_, '_> {
                         atom.y += bottom;
                     }
                     text.0.left = left;
-                    laid.first_baseline
-                        .get_or_insert(baselines.0 + bottom);
+                    laid.first_baseline.get_or_insert(baselines.0 + bottom);
                     laid.last_baseline = Some(baselines.1 + bottom);
                     bottom += height;
                     laid.children.append(&mut text.1);
@@ -220,7 +223,12 @@ impl Layouter<'_, '_> {
 
     /// The stated height of the border box.
     pub fn stated_height(&self, node: usize, room: Room, inner: Edges) -> Option<f64> {
-        self.stated(node, &self.style(node).height.own, room.height, inner.down())
+        self.stated(
+            node,
+            &self.style(node).height.own,
+            room.height,
+            inner.down(),
+        )
     }
 
     fn least(&self, node: usize, room: Room, inner: Edges) -> f64 {

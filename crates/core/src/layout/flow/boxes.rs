@@ -81,7 +81,13 @@ impl Layouter<'_, '_> {
     }
 
     /// A stated size as that of the border box; `edges` are padding and border.
-    pub fn stated(&self, node: usize, length: &Length, whole: Option<f64>, edges: f64) -> Option<f64> {
+    pub fn stated(
+        &self,
+        node: usize,
+        length: &Length,
+        whole: Option<f64>,
+        edges: f64,
+    ) -> Option<f64> {
         let px = self.cut(length.px(whole)?).max(0.0);
         Some(if self.style(node).border_box {
             px.max(edges)
@@ -215,7 +221,10 @@ impl Layouter<'_, '_> {
             FlowKind::Marker(_) => false,
             FlowKind::Replaced(..) | FlowKind::Control(_) => !matches!(
                 inner.boxes.display,
-                Display::Block | Display::FlowRoot | Display::Flex { inline: false } | Display::Grid { inline: false }
+                Display::Block
+                    | Display::FlowRoot
+                    | Display::Flex { inline: false }
+                    | Display::Grid { inline: false }
             ),
             FlowKind::Element(_) => match inner.boxes.display {
                 Display::Inline => !self.holds_block(node),

@@ -6,7 +6,7 @@
 use super::laid::Laid;
 use super::{Layouter, Room};
 use crate::layout::Engine;
-use crate::page::{Control, Display, FlowKind};
+use crate::page::{Control, FlowKind};
 
 /// The size of a frame or canvas that states none (CSS 2.2, §10.3.2), in px.
 const REPLACED: (f64, f64) = (300.0, 150.0);
@@ -140,10 +140,9 @@ impl Layouter<'_, '_> {
                 let line = self.control_line(node);
                 match control {
                     Control::Field(columns) => (self.columns(node, *columns), line),
-                    Control::Area(columns, rows) => (
-                        self.columns(node, *columns),
-                        line * f64::from(*rows),
-                    ),
+                    Control::Area(columns, rows) => {
+                        (self.columns(node, *columns), line * f64::from(*rows))
+                    }
                     Control::Choice(options) => {
                         let widest = options
                             .iter()
@@ -199,10 +198,5 @@ impl Layouter<'_, '_> {
             }
             _ => None,
         }
-    }
-
-    /// Whether a node is a block in a line.
-    pub fn is_inline_block(&self, node: usize) -> bool {
-        matches!(self.style(node).display, Display::InlineBlock)
     }
 }

@@ -152,7 +152,8 @@ impl Layouter<'_, '_> {
                 .iter()
                 .map(|item| self.part_box(node, &item.part, content, item.size))
                 .collect();
-            let tall = |laid: &Laid, item: &FlexItem| laid.height + self.part_margin(&item.part).down();
+            let tall =
+                |laid: &Laid, item: &FlexItem| laid.height + self.part_margin(&item.part).down();
             let mut height = boxes
                 .iter()
                 .zip(&line)
@@ -176,7 +177,10 @@ impl Layouter<'_, '_> {
             if let Some(stated) = content.height.filter(|_| single) {
                 height = stated;
             }
-            let total = line.iter().map(|item| item.size + item.margins).sum::<f64>()
+            let total = line
+                .iter()
+                .map(|item| item.size + item.margins)
+                .sum::<f64>()
                 + gap * line.len().saturating_sub(1) as f64;
             let free = content.width - total;
             let (mut x, between) = spread(style.flex.justify, free, line.len());
@@ -387,7 +391,11 @@ impl Layouter<'_, '_> {
                 })
                 .sum();
             // Factors that sum up to less than one take a part of the room only.
-            let free = if grows && plain < 1.0 { free * plain } else { free };
+            let free = if grows && plain < 1.0 {
+                free * plain
+            } else {
+                free
+            };
             let mut violation = 0.0;
             let mut wishes = Vec::with_capacity(line.len());
             for (item, frozen) in line.iter().zip(&frozen) {
@@ -395,7 +403,11 @@ impl Layouter<'_, '_> {
                     wishes.push((item.size, 0.0));
                     continue;
                 }
-                let share = if total > 0.0 { factor(item) / total } else { 0.0 };
+                let share = if total > 0.0 {
+                    factor(item) / total
+                } else {
+                    0.0
+                };
                 let wish = item.base + free * share;
                 let size = wish.clamp(item.least, item.most.max(item.least));
                 violation += size - wish;

@@ -138,8 +138,9 @@ impl Layouter<'_, '_> {
             let free = |taken: &Vec<Vec<bool>>, row: usize, column: usize| {
                 (row..row + tall).all(|row| {
                     let cells = taken.get(row);
-                    (column..column + wide)
-                        .all(|column| cells.is_none_or(|cells| !cells.get(column).copied().unwrap_or(false)))
+                    (column..column + wide).all(|column| {
+                        cells.is_none_or(|cells| !cells.get(column).copied().unwrap_or(false))
+                    })
                 })
             };
             let (row, column) = match (at_row, at_column) {
@@ -209,7 +210,13 @@ impl Layouter<'_, '_> {
     }
 
     /// Widths of the tracks in `width` px (§12.3 to §12.8).
-    fn track_widths(&self, node: usize, tracks: &[Track], placed: &[Placed], width: f64) -> Vec<f64> {
+    fn track_widths(
+        &self,
+        node: usize,
+        tracks: &[Track],
+        placed: &[Placed],
+        width: f64,
+    ) -> Vec<f64> {
         let extents = self.track_extents(node, tracks, placed);
         let gap = self.gap(node, width).0;
         let room = width - gap * tracks.len().saturating_sub(1) as f64;
@@ -333,7 +340,9 @@ impl Layouter<'_, '_> {
         let mut boxes: Vec<Laid> = Vec::with_capacity(placed.len());
         for item in &placed {
             let range = item.column..(item.column + item.columns).min(widths.len());
-            let wide = widths.get(range).map_or(0.0, |widths| widths.iter().sum::<f64>())
+            let wide = widths
+                .get(range)
+                .map_or(0.0, |widths| widths.iter().sum::<f64>())
                 + gap * (item.columns - 1) as f64;
             let area = Room {
                 width: wide,
@@ -365,13 +374,15 @@ impl Layouter<'_, '_> {
         }
         for (item, laid) in placed.iter().zip(&boxes).filter(|(item, _)| item.rows > 1) {
             let range = item.row..item.row + item.rows;
-            let have = heights[range.clone()].iter().sum::<f64>() + row_gap * (item.rows - 1) as f64;
+            let have =
+                heights[range.clone()].iter().sum::<f64>() + row_gap * (item.rows - 1) as f64;
             let more = ((laid.height - have) / item.rows as f64).max(0.0);
-            heights[range].iter_mut().for_each(|height| *height += self.cut(more));
+            heights[range]
+                .iter_mut()
+                .for_each(|height| *height += self.cut(more));
         }
-        let top = |row: usize| {
-            heights.iter().take(row).sum::<f64>() + row_gap * row as f64 + inner.top
-        };
+        let top =
+            |row: usize| heights.iter().take(row).sum::<f64>() + row_gap * row as f64 + inner.top;
         let mut laid = Laid {
             width,
             ..Laid::default()
@@ -381,7 +392,10 @@ impl Layouter<'_, '_> {
             let tall = heights[range].iter().sum::<f64>() + row_gap * (item.rows - 1) as f64;
             let (placement, stretches) = match &item.part {
                 Part::Block(part) => (
-                    self.style(*part).flex.align_self.unwrap_or(style.flex.align_items),
+                    self.style(*part)
+                        .flex
+                        .align_self
+                        .unwrap_or(style.flex.align_items),
                     self.style(*part).height.own == Length::Auto,
                 ),
                 Part::Inline(_) => (style.flex.align_items, true),

@@ -14,10 +14,10 @@ use super::lines::Filled;
 use super::paragraph::{ItemKind, Paragraph};
 use super::{Layouter, Room};
 use crate::layout::LineParts;
-use crate::page::{Align, Blanks, LineHeight, Vertical};
+use crate::page::{Align, LineHeight, Vertical};
 
 /// An element in a line, and what it adds to the height.
-struct Level1 {
+struct InLine {
     /// The node.
     node: usize,
     /// How far its baseline is below that of the line, in px.
@@ -62,7 +62,12 @@ impl Layouter<'_, '_> {
             let indent = if number == 0 { indent } else { 0.0 };
             let last = line.forced || number + 1 == count;
             let laid = self.place(
-                owner, &paragraph, line, (top, width, indent, last), &mut open, &mut atoms,
+                owner,
+                &paragraph,
+                line,
+                (top, width, indent, last),
+                &mut open,
+                &mut atoms,
             );
             top += laid.height;
             lines.push(laid);
@@ -115,7 +120,7 @@ impl Layouter<'_, '_> {
         open: &mut Vec<usize>,
         atoms: &mut Vec<Laid>,
     ) -> LaidLine {
-        let mut levels: Vec<Level1> = vec![self.level(owner, None)];
+        let mut levels: Vec<InLine> = vec![self.level(owner, None)];
         let mut within = vec![0];
         for node in open.iter() {
             let parent = *within.last().unwrap_or(&0);
@@ -241,13 +246,13 @@ impl Layouter<'_, '_> {
     }
 
     /// An element in a line, with its strut.
-    fn level(&self, node: usize, parent: Option<&Level1>) -> Level1 {
+    fn level(&self, node: usize, parent: Option<&InLine>) -> InLine {
         let (above, below) = self.strut(node);
         let (shift, edge) = match parent {
             None => (0.0, None),
             Some(parent) => self.shift(node, parent, (above, below)),
         };
-        Level1 {
+        InLine {
             node,
             shift,
             above,
@@ -260,7 +265,7 @@ impl Layouter<'_, '_> {
     fn shift(
         &self,
         node: usize,
-        parent: &Level1,
+        parent: &InLine,
         (above, below): (f64, f64),
     ) -> (f64, Option<Vertical>) {
         let size = f64::from(self.faces(parent.node).style().size);
@@ -292,7 +297,7 @@ impl Layouter<'_, '_> {
     }
 
     /// What is set like a letter: its margin box stands on its baseline.
-    fn atom_level(&self, node: usize, parent: &Level1) -> Level1 {
+    fn atom_level(&self, node: usize, parent: &InLine) -> InLine {
         let atoms = self.atoms.borrow();
         let margin = self.margin(node, 0.0);
         let (height, baseline) = atoms.get(&node).map_or((0.0, None), |atom| {
@@ -305,7 +310,7 @@ impl Layouter<'_, '_> {
         };
         let above = height + margin.down() - below;
         let (shift, edge) = self.shift(node, parent, (above, below));
-        Level1 {
+        InLine {
             node,
             shift,
             above,
@@ -320,7 +325,7 @@ impl Layouter<'_, '_> {
         paragraph: &Paragraph,
         item: &super::paragraph::Item,
         range: &Range<usize>,
-        level: &mut Level1,
+        level: &mut InLine,
     ) {
         let faces = self.faces(item.node);
         if faces.style().line_height != LineHeight::Normal {
@@ -338,16 +343,11 @@ impl Layouter<'_, '_> {
             }
         }
     }
-
-    /// Whether blanks of a node stay at the ends of lines.
-    pub fn keeps_blanks(&self, node: usize) -> bool {
-        self.style(node).blanks == Blanks::BreakSpaces
-    }
 }
 
 /// How far the line reaches above and below its baseline; what stands at its top or
 /// bottom comes last.
-fn extents(levels: &mut [Level1]) -> (f64, f64) {
+fn extents(levels: &mut [InLine]) -> (f64, f64) {
     let (mut above, mut below) = (f64::NEG_INFINITY, f64::NEG_INFINITY);
     for level in levels.iter().filter(|level| level.edge.is_none()) {
         above = above.max(level.above - level.shift);

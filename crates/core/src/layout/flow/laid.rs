@@ -89,13 +89,6 @@ pub(super) struct Strut {
 }
 
 impl Strut {
-    /// A margin by itself.
-    pub fn of(margin: f64) -> Self {
-        let mut strut = Strut::default();
-        strut.add(margin);
-        strut
-    }
-
     /// Adds a margin.
     pub fn add(&mut self, margin: f64) {
         if margin >= 0.0 {

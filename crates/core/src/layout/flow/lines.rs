@@ -85,20 +85,22 @@ impl Layouter<'_, '_> {
         }
         let place = places[pick];
         let width = self.width(paragraph, start, item, pick);
-        if width > room && pick == first && self.may_break_words(paragraph, start) {
-            if let Some(cut) = self.cut_word(paragraph, start, item, place.end, room) {
-                let items = self.items_of(paragraph, item, cut);
-                let width = self.stretch(paragraph, start..cut, cut, items.clone());
-                let line = Filled {
-                    range: start..cut,
-                    hang: cut,
-                    items,
-                    width,
-                    forced: false,
-                    hyphen: None,
-                };
-                return (line, cut);
-            }
+        if width > room
+            && pick == first
+            && self.may_break_words(paragraph, start)
+            && let Some(cut) = self.cut_word(paragraph, start, item, place.end, room)
+        {
+            let items = self.items_of(paragraph, item, cut);
+            let width = self.stretch(paragraph, start..cut, cut, items.clone());
+            let line = Filled {
+                range: start..cut,
+                hang: cut,
+                items,
+                width,
+                forced: false,
+                hyphen: None,
+            };
+            return (line, cut);
         }
         let items = self.items_of(paragraph, item, place.at);
         let line = Filled {
@@ -203,9 +205,9 @@ impl Layouter<'_, '_> {
         }
         let hang = item.range.end.min(hang).max(end);
         let runs = &paragraph.runs[item.runs.clone()];
-        let px = runs.iter().map(|run| {
-            run.width(start..hang) - run.width(end..hang)
-        });
+        let px = runs
+            .iter()
+            .map(|run| run.width(start..hang) - run.width(end..hang));
         self.engine().up(px.sum())
     }
 

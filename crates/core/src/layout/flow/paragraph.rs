@@ -183,10 +183,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
     /// percentages are of the viewport here, which is a guess.
     pub fn edge(&self, item: &Item) -> f64 {
         let whole = f64::from(self.stage.viewport.width);
-        let (inner, margin) = (
-            self.inner(item.node, whole),
-            self.margin(item.node, whole),
-        );
+        let (inner, margin) = (self.inner(item.node, whole), self.margin(item.node, whole));
         let start = (item.kind == ItemKind::Open) != self.style(item.node).rtl;
         if start {
             inner.left + margin.left
@@ -253,7 +250,9 @@ impl<'s, 'a> Layouter<'s, 'a> {
         let mut put = |at: usize, forced: bool| {
             let last = text[..at].chars().next_back().unwrap_or(' ');
             let before = at - last.len_utf8().min(at);
-            let style = self.style_at(items, before).map(|item| self.style(item.node));
+            let style = self
+                .style_at(items, before)
+                .map(|item| self.style(item.node));
             if !forced
                 && let Some(style) = style
                 && (!style.wraps || (last == '\u{ad}' && !style.soft_hyphens))
@@ -263,7 +262,9 @@ impl<'s, 'a> Layouter<'s, 'a> {
             let mut end = at;
             while let Some(last) = text[..end].chars().next_back().filter(|c| is_blank(*c)) {
                 let before = end - last.len_utf8();
-                let style = self.style_at(items, before).map(|item| self.style(item.node));
+                let style = self
+                    .style_at(items, before)
+                    .map(|item| self.style(item.node));
                 let hangs = last == '\n'
                     || style.is_none_or(|style| match style.blanks {
                         Blanks::Collapse | Blanks::PreserveBreaks => true,

@@ -84,9 +84,9 @@ impl Layouter<'_, '_> {
             }
         }
         let width = |lines: Vec<super::lines::Filled>| {
-            let widths = lines.iter().map(|line| {
-                line.width + line.hyphen.unwrap_or(0.0)
-            });
+            let widths = lines
+                .iter()
+                .map(|line| line.width + line.hyphen.unwrap_or(0.0));
             widths.fold(0.0, f64::max)
         };
         let least = width(self.fill(&paragraph, 0.0, 0.0));

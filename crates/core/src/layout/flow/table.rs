@@ -2,7 +2,7 @@
 
 use super::laid::Laid;
 use super::{Layouter, Room};
-use crate::page::{Display, FlowKind, Length, TablePart, Vertical};
+use crate::page::{Display, Length, TablePart, Vertical};
 
 /// The most columns and rows that a cell spans.
 const MOST_SPANNED: usize = 1_000;
@@ -105,7 +105,11 @@ impl Layouter<'_, '_> {
     fn columns_of(&self, sheet: &Sheet, spacing: f64) -> Vec<Column> {
         let mut columns = vec![Column::default(); sheet.columns];
         for spanning in [false, true] {
-            for cell in sheet.cells.iter().filter(|cell| (cell.columns > 1) == spanning) {
+            for cell in sheet
+                .cells
+                .iter()
+                .filter(|cell| (cell.columns > 1) == spanning)
+            {
                 let (least, most) = self.contribution(cell.node);
                 let own = &self.style(cell.node).width.own;
                 if cell.columns == 1 {
@@ -117,7 +121,11 @@ impl Layouter<'_, '_> {
                     }
                     // A stated width is no less than what the content needs.
                     let needs = self.extent(cell.node).0;
-                    column.least = column.least.max(if column.fixed { needs.max(least) } else { least });
+                    column.least = column.least.max(if column.fixed {
+                        needs.max(least)
+                    } else {
+                        least
+                    });
                     column.most = column.most.max(most).max(column.least);
                 } else {
                     let range = cell.column..cell.column + cell.columns;
@@ -161,7 +169,10 @@ impl Layouter<'_, '_> {
     pub fn table(&self, node: usize, room: Room, width: f64) -> Laid {
         let style = self.style(node);
         if style.collapse {
-            self.beyond(node, "border-collapse: collapse (borders are taken as apart)");
+            self.beyond(
+                node,
+                "border-collapse: collapse (borders are taken as apart)",
+            );
         }
         if style.fixed_table {
             self.beyond(node, "table-layout: fixed");
@@ -215,11 +226,18 @@ impl Layouter<'_, '_> {
                 heights[cell.row] = heights[cell.row].max(tall);
             }
         }
-        for (cell, laid) in sheet.cells.iter().zip(&cells).filter(|(cell, _)| cell.rows > 1) {
+        for (cell, laid) in sheet
+            .cells
+            .iter()
+            .zip(&cells)
+            .filter(|(cell, _)| cell.rows > 1)
+        {
             let range = cell.row..cell.row + cell.rows;
             let have = heights[range.clone()].iter().sum::<f64>() + down * (cell.rows - 1) as f64;
             let more = ((laid.height - have) / cell.rows as f64).max(0.0);
-            heights[range].iter_mut().for_each(|height| *height += self.cut(more));
+            heights[range]
+                .iter_mut()
+                .for_each(|height| *height += self.cut(more));
         }
         let mut laid = Laid {
             width,
@@ -261,9 +279,15 @@ impl Layouter<'_, '_> {
         }
         // Rows and groups are boxes too: they move as a whole.
         for (number, (row, group)) in sheet.rows.iter().enumerate() {
-            let (x, wide) = (inner.left + across, (width - inner.across() - 2.0 * across).max(0.0));
+            let (x, wide) = (
+                inner.left + across,
+                (width - inner.across() - 2.0 * across).max(0.0),
+            );
             for node in [Some(*row), *group].into_iter().flatten() {
-                let known = laid.children.iter_mut().find(|child| child.node == Some(node));
+                let known = laid
+                    .children
+                    .iter_mut()
+                    .find(|child| child.node == Some(node));
                 match known {
                     Some(known) => known.height = tops[number] + heights[number] - known.y,
                     None => laid.children.push(Laid {
@@ -347,7 +371,11 @@ impl Layouter<'_, '_> {
             let takes = |column: &Column| !column.fixed && column.share.is_none();
             let any = columns.iter().any(takes);
             let weight = |column: &Column| {
-                if !any || takes(column) { column.most } else { 0.0 }
+                if !any || takes(column) {
+                    column.most
+                } else {
+                    0.0
+                }
             };
             let total: f64 = columns.iter().map(weight).sum();
             let count = columns.len().max(1) as f64;
@@ -365,12 +393,6 @@ impl Layouter<'_, '_> {
             *last += rest;
         }
         widths
-    }
-
-    /// Columns and rows that a cell spans.
-    pub fn is_cell(&self, node: usize) -> bool {
-        matches!(self.stage.flow.nodes[node].kind, FlowKind::Element(_))
-            && self.style(node).display == Display::Table(TablePart::Cell)
     }
 }
 

@@ -179,9 +179,10 @@ impl RunShaper {
                 Some(Feature::new(tag, *value, ..))
             })
             .collect();
-        let plan = self.plans.entry(style.clone()).or_insert_with(|| {
-            ShapePlan::new(&font, direction, tag, language.as_ref(), &features)
-        });
+        let plan = self
+            .plans
+            .entry(style.clone())
+            .or_insert_with(|| ShapePlan::new(&font, direction, tag, language.as_ref(), &features));
         let options = ShapeOptions::new().plan(Some(plan)).features(&features);
         if shape(&font, &mut self.buffer, options).is_err() {
             return by_words(text, |_| 0.0);
@@ -207,7 +208,8 @@ impl RunShaper {
             run.safe.push(safe || start == 0);
             pen += width;
         }
-        run.starts.push(u32::try_from(text.len()).unwrap_or(u32::MAX));
+        run.starts
+            .push(u32::try_from(text.len()).unwrap_or(u32::MAX));
         run.pens.push(pen);
         run.safe.push(true);
         run

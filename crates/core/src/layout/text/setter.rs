@@ -76,9 +76,7 @@ impl Setter<'_> {
         let mut first = 0;
         while first < spans.len() {
             let mut last = first;
-            while last + 1 < spans.len()
-                && self.joins(&spans[last], &spans[last + 1])
-            {
+            while last + 1 < spans.len() && self.joins(&spans[last], &spans[last + 1]) {
                 last += 1;
             }
             let range = spans[first].range.start..spans[last].range.end;
@@ -238,7 +236,11 @@ impl Run {
     /// The width of the clusters of a part, each rounded by itself.
     fn rounded(&self, start: usize, end: usize) -> f64 {
         let clusters = self.shaped.clusters();
-        let byte = |place: usize| clusters.get(place).map_or(self.text.len(), |at| *at as usize);
+        let byte = |place: usize| {
+            clusters
+                .get(place)
+                .map_or(self.text.len(), |at| *at as usize)
+        };
         let first = clusters.partition_point(|at| (*at as usize) < start);
         let mut px = 0.0;
         for place in first..clusters.len() {

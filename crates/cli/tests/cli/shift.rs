@@ -1,0 +1,155 @@
+//! `shift`.
+
+use rstest::rstest;
+use serde_json::Value;
+
+use crate::workshop::Workshop;
+
+const PAGE: &str = "<!doctype html><html lang=en><style>
+@font-face {font-family: Brand; src: url(sans.ttf); font-display: swap}
+body {font: 18px/27px Brand, 'Quaydesk UI'; margin: 0 auto; max-width: 260px} h1 {text-align: center}
+</style><h1>Timetable of the island ferries</h1>
+<p id=a>Six islands, eleven crossings a day, and one ferry that always waits for the bus.</p>
+<p style='float: left'>A float.</p><p id=z>The last crossing leaves at seven.</p>";
+
+fn workshop() -> Workshop {
+    let workshop = Workshop::new();
+    workshop.write("page.html", PAGE);
+    workshop.write("q.toml", "title = \"Q\"\nfonts = [\"quaydesk.ttf\"]");
+    workshop
+}
+
+fn json(arguments: &str) -> Value {
+    workshop().run(&format!("shift {arguments} --json")).json()
+}
+
+#[test]
+fn a_page_is_told_for_every_window_and_platform() {
+    let run = workshop().run("shift page.html --platform q.toml,windows");
+    assert_eq!(run.status, 0, "{}", run.err);
+    for part in [
+        "phone 390×844",
+        "tablet 820×1180",
+        "desktop 1280×800",
+        "The worst",
+        "not laid out: float",
+    ] {
+        assert!(run.out.contains(part), "{part}: {}", run.out);
+    }
+}
+
+#[test]
+fn json_holds_scores_blocks_and_broken_lines() {
+    let json = json("page.html --platform q.toml --viewport 400x600");
+    assert_eq!(json["schema"], "tidy-lattice/shift/1");
+    let cell = &json["cells"][0];
+    let number = |name: &str| cell["score"][name].as_f64().expect("a number");
+    let expected = number("impact") * number("distance") / 600.0;
+    assert!(number("value") > 0.0);
+    assert!((number("value") - expected).abs() < 1e-9, "{cell}");
+    let blocks = cell["blocks"].as_array().expect("blocks");
+    assert!(blocks.iter().all(|block| block["text"] != "A float."));
+    let broken = blocks
+        .iter()
+        .flat_map(|block| block["broken"].as_array().expect("lines"));
+    assert_eq!(
+        broken.count() as u64,
+        cell["lines_broken"].as_u64().expect("a number")
+    );
+}
+
+#[test]
+fn a_budget_decides_over_the_status() {
+    let workshop = workshop();
+    let over = workshop.run("shift page.html --platform q.toml --viewport 400x600 --budget 0");
+    assert_eq!(over.status, 1, "{}", over.out);
+    assert!(over.out.contains("above the budget of 0"), "{}", over.out);
+    workshop.write(
+        "tidy-lattice.toml",
+        "[shift]\nbudget = 9\nviewports = [\"400x600\"]",
+    );
+    let within = workshop.run("shift page.html --platform q.toml");
+    assert_eq!(within.status, 0, "{}", within.out);
+    assert!(within.out.contains("400×600") && !within.out.contains("phone"));
+}
+
+#[test]
+fn stand_ins_keep_lines_and_optional_keeps_all() {
+    let arguments = "page.html --platform q.toml --viewport 400x600 --variants \
+                     --variant fallback=Pebbleroom";
+    let json = json(arguments);
+    let score = |name: &str| {
+        let rows = json["variants"].as_array().expect("rows");
+        let row = rows.iter().find(|row| row["name"] == name).expect("a row");
+        row["scores"][0].as_f64().expect("a score")
+    };
+    let as_it_is = json["cells"][0]["score"]["value"]
+        .as_f64()
+        .expect("a score");
+    assert!(score("slices=6") < as_it_is, "{json}");
+    assert_eq!(score("display=optional"), 0.0);
+    assert!((score("plain") - as_it_is).abs() < 1e-12);
+}
+
+#[test]
+fn texts_take_a_stack_and_widths() {
+    let workshop = workshop();
+    workshop.write(
+        "s.css",
+        "@font-face {font-family: Brand; src: url(sans.ttf)}",
+    );
+    workshop.write(
+        "t.txt",
+        "Six islands, eleven crossings a day.\n\nAnd one ferry.",
+    );
+    let arguments = "shift t.txt --css s.css --platform q.toml --size 18 --line-height 1.5 --width 160,320 --json --stack";
+    let mut words: Vec<&str> = arguments.split(' ').collect();
+    words.push("Brand, Quaydesk UI");
+    let json = workshop.run_with(words, "").json();
+    let windows: Vec<&Value> = json["cells"]
+        .as_array()
+        .expect("cells")
+        .iter()
+        .map(|cell| &cell["window"]["width"])
+        .collect();
+    assert_eq!(windows, [160.0, 320.0]);
+    assert_eq!(json["cells"][1]["blocks_in_all"], 2);
+}
+
+#[test]
+fn a_picture_is_drawn() {
+    let workshop = workshop();
+    let run = workshop.run("shift page.html --platform q.toml --viewport 400x600 --picture s.svg");
+    assert_eq!(run.status, 0, "{}", run.err);
+    assert!(workshop.read("s.svg").contains("Made by tidy-lattice"));
+}
+
+#[rstest]
+#[case::no_page("shift nothing.html", 3, "no such file")]
+#[case::viewport("shift page.html --viewport wide", 2, "phone, tablet or desktop")]
+#[case::variant("shift page.html --variant slices=99", 2, "1 to 24")]
+#[case::fonts("shift page.html -f sans.ttf", 2, "stacks of their own")]
+#[case::size("shift page.html --size 12", 2, "sizes of their own")]
+#[case::budget("shift page.html --budget=-1", 2, "0 or more")]
+#[case::picture("shift page.html --picture x.gif", 2, ".svg or .png")]
+#[case::line_height("shift --text a --stack Brand --line-height tall", 2, "1.5")]
+#[case::prove_page("prove nothing.html", 3, "no such file")]
+#[case::prove_platform("prove page.html --platform windows", 2, "no font file here")]
+#[case::prove_timeout("prove page.html --platform q.toml --timeout 0", 2, "from 1 to 3600")]
+#[case::prove_several(
+    "prove page.html --platform q.toml --browser firefox,webkit --driver x",
+    2,
+    "one browser"
+)]
+#[case::prove_driver(
+    "prove page.html --platform q.toml --driver ./no-such-driver",
+    5,
+    "does not start"
+)]
+#[case::prove_endpoint("prove page.html --endpoint http://127.0.0.1:9", 5, "gives no session")]
+fn what_is_wrong_is_said(#[case] arguments: &str, #[case] status: i32, #[case] said: &str) {
+    let run = workshop().run(arguments);
+    assert_eq!(run.status, status, "{}", run.err);
+    assert!(run.err.contains(said), "{}", run.err);
+    assert!(run.out.is_empty());
+}

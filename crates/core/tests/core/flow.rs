@@ -1,0 +1,249 @@
+//! Pages laid out: boxes, lines, and what moves between two layouts. Heights and
+//! places of these small pages were measured in Chromium 156.
+
+use std::rc::Rc;
+
+use rstest::rstest;
+use tidy_lattice_core::font::Face;
+use tidy_lattice_core::lattice::{WebFace, WebFile};
+use tidy_lattice_core::layout::Engine;
+use tidy_lattice_core::layout::flow::LaidPage;
+use tidy_lattice_core::layout::text::{BreakRules, Shapers, places};
+use tidy_lattice_core::page::{
+    Files, FlowPage, LineBreak, OpenedFile, Unread, WordBreak, read_flow,
+};
+use tidy_lattice_core::shift::{
+    Foretold, Moving, Rect, Scene, Setting, SettingFonts, Shapes, Stand, score, worst_window,
+};
+use tidy_lattice_core::style::read::Viewport;
+
+use crate::material::demo;
+
+struct NoFiles;
+
+impl Files for NoFiles {
+    fn read(&self, _: &str, _: &str) -> Result<OpenedFile, Unread> {
+        Err(Unread::Remote)
+    }
+}
+
+/// A page of 400 by 300 px whose text is set in the demo's brand font at 20 px in
+/// lines of 30 px.
+fn laid(css: &str, body: &str) -> (FlowPage, LaidPage) {
+    let html = format!(
+        "<!doctype html><style>@font-face {{ font-family: F; src: url(f) }} \
+         html {{ font: 20px/30px F }} body {{ margin: 0 }} p {{ margin: 0 }} {css}</style>{body}"
+    );
+    let viewport = Viewport::screen(400.0, 300.0);
+    let page = read_flow(&html, "page.html", &NoFiles, viewport);
+    let face: Rc<Face> = Rc::new(demo("fonts/SkerrymarkSans-Regular.ttf"));
+    let web = [WebFace {
+        placed: page.faces[0].clone(),
+        files: vec![Some(Ok(WebFile {
+            name: "f".to_owned(),
+            bytes: None,
+            face,
+        }))],
+    }];
+    let setting = Setting {
+        flow: &page.flow,
+        web: &web,
+        device: None,
+        engine: Engine::Chromium,
+        viewport,
+    };
+    let fonts = SettingFonts::of(&setting);
+    let shapers = Shapers::default();
+    let laid = Scene::new(setting, &fonts, &shapers).lay_out(Stand::After);
+    (page, laid)
+}
+
+/// The box of the element with this id or tag.
+fn rect(css: &str, body: &str, name: &str) -> Rect {
+    let (page, laid) = laid(css, body);
+    let told = Foretold::of(&laid, &page.flow);
+    let found = told.elements.iter().find(|one| one.element == name);
+    found
+        .unwrap_or_else(|| panic!("no {name} in {:?}", told.elements))
+        .rect
+}
+
+fn lines(css: &str, body: &str) -> Vec<String> {
+    let (page, laid) = laid(css, body);
+    let told = Foretold::of(&laid, &page.flow);
+    told.blocks
+        .iter()
+        .flat_map(|block| block.lines.iter().map(|line| line.text.clone()))
+        .collect()
+}
+
+#[rstest]
+#[case::one_line("", "<p id=a>Tide", 0.0, 30.0)]
+#[case::margin("p {margin: 10px 0}", "<p>One<p id=a>Tide", 50.0, 30.0)]
+#[case::collapsing("p {margin: 10px 0 25px}", "<p>One<p id=a>Tide", 65.0, 30.0)]
+#[case::negative("p {margin: 20px 0 -5px}", "<p>One<p id=a>Tide", 65.0, 30.0)]
+#[case::through_parent("#b {margin-top: 8px}", "<div><p id=b>x</div><p id=a>Tide", 38.0, 30.0)]
+#[case::padding_keeps(
+    "div {padding-top: 1px} #b {margin-top: 8px}",
+    "<div><p id=b>x</div><p id=a>T",
+    39.0,
+    30.0
+)]
+#[case::empty_block("#b {margin: 12px 0}", "<p>x<div id=b></div><p id=a>Tide", 42.0, 30.0)]
+#[case::border("#a {border: 2.7px solid; padding: 5px}", "<p id=a>Tide", 0.0, 44.0)]
+#[case::border_box(
+    "#a {box-sizing: border-box; height: 50px; padding: 9px}",
+    "<p id=a>T",
+    0.0,
+    50.0
+)]
+#[case::min_height("#a {min-height: 77px}", "<p id=a>Tide", 0.0, 77.0)]
+#[case::two_lines("#a {width: 60px}", "<p id=a>Tide turns", 0.0, 60.0)]
+#[case::nowrap(
+    "#a {width: 60px; white-space: nowrap}",
+    "<p id=a>Tide turns",
+    0.0,
+    30.0
+)]
+#[case::forced("", "<p id=a>Tide<br>turns", 0.0, 60.0)]
+#[case::pre("#a {white-space: pre}", "<p id=a>a\nb\n\nc", 0.0, 120.0)]
+#[case::superscript(
+    "sup {font-size: 10px; line-height: 1}",
+    "<p id=a>Tide<sup>2</sup>",
+    0.0,
+    30.0
+)]
+#[case::line_height_number("#a {line-height: 1.37}", "<p id=a>Tide", 0.0, 27.390625)]
+#[case::none("div {display: none}", "<div>x</div><p id=a>Tide", 0.0, 30.0)]
+fn blocks_stand_where_they_do_in_chromium(
+    #[case] css: &str,
+    #[case] body: &str,
+    #[case] y: f64,
+    #[case] height: f64,
+) {
+    let rect = rect(css, body, "p#a");
+    assert_eq!((rect.y, rect.height), (y, height));
+}
+
+#[rstest]
+#[case::all("", 0.0, 400.0)]
+#[case::percent("#a {width: 25%}", 0.0, 100.0)]
+#[case::calc("#a {width: calc(50% - 30px)}", 0.0, 170.0)]
+#[case::centred("#a {max-width: 100px; margin: 0 auto}", 150.0, 100.0)]
+#[case::pushed("#a {width: 100px; margin-left: auto}", 300.0, 100.0)]
+#[case::relative("#a {position: relative; left: 7px; width: 10px}", 7.0, 10.0)]
+#[case::logical("#a {margin-inline: 10px 30px}", 10.0, 360.0)]
+#[case::rtl("body {direction: rtl} #a {width: 100px}", 300.0, 100.0)]
+fn widths_are_those_of_the_standard(#[case] css: &str, #[case] x: f64, #[case] width: f64) {
+    let rect = rect(css, "<p id=a>Tide", "p#a");
+    assert_eq!((rect.x, rect.width), (x, width));
+}
+
+#[rstest]
+#[case::grid("#g {display: grid; grid-template-columns: 100px 1fr 2fr; gap: 10px}", (100.0 + 10.0, 93.328125))]
+#[case::flex("#g {display: flex} p {flex: 1}", (133.328125, 133.328125))]
+#[case::flex_basis("#g {display: flex; column-gap: 20px} p {flex: 0 0 100px}", (120.0, 100.0))]
+fn grids_and_flexible_boxes_share_their_room(#[case] css: &str, #[case] second: (f64, f64)) {
+    let body = "<div id=g><p>a</p><p id=a>b</p><p>c</p></div>";
+    let rect = rect(css, body, "p#a");
+    assert!((rect.x - second.0).abs() < 0.02, "{rect:?}");
+    assert!((rect.width - second.1).abs() < 0.02, "{rect:?}");
+}
+
+#[test]
+fn columns_of_tables_are_as_wide_as_their_content() {
+    let body = "<table><tr><td>a<td id=a>Tide</tr><tr><td>Tern Harbour<td>b</table>";
+    let (page, laid) = laid("table {border-spacing: 4px} td {padding: 3px}", body);
+    let shapes = Shapes::of(&laid, &page.flow);
+    let told = Foretold::of(&laid, &page.flow);
+    let cells: Vec<Rect> = told
+        .elements
+        .iter()
+        .filter(|one| one.element.ends_with("td") || one.element.ends_with("td#a"))
+        .map(|one| one.rect)
+        .collect();
+    assert_eq!(cells[0].width, cells[2].width);
+    assert_eq!(cells[1].x, cells[0].right() + 4.0);
+    assert_eq!(cells[0].height, 36.0);
+    assert!(!shapes.texts.is_empty());
+}
+
+#[rstest]
+#[case::soft_hyphen("#a {width: 70px}", "<p id=a>harbour&shy;master", &["harbour\u{ad}", "master"])]
+#[case::no_hyphens("#a {width: 70px; hyphens: none}", "<p id=a>harbour&shy;master", &["harbour\u{ad}master"])]
+#[case::anywhere("#a {width: 40px; overflow-wrap: anywhere}", "<p id=a>Skerry", &["Ske", "rry"])]
+#[case::nowrap_span("#a {width: 90px} b {white-space: nowrap}", "<p id=a>of <b>the old sea</b> too", &["of", "theoldsea", "too"])]
+#[case::atom("#a {width: 90px} i {display: inline-block; width: 50px}", "<p id=a>Tide <i></i> in", &["Tide", "in"])]
+#[case::collapsed("", "<p id=a>  Tide\n   turns  ", &["Tideturns"])]
+#[case::transform("#a {text-transform: uppercase}", "<p id=a>Tide", &["TIDE"])]
+fn lines_end_where_they_may(#[case] css: &str, #[case] body: &str, #[case] expected: &[&str]) {
+    assert_eq!(lines(css, body), expected);
+}
+
+#[test]
+fn what_is_not_laid_out_is_named() {
+    let css = "#f {float: left} #o {position: absolute} #c {columns: 2}";
+    let body = "<p id=f>f</p><p id=o>o</p><div id=c>c</div><img src=x>";
+    let (page, laid) = laid(css, body);
+    let named: Vec<&str> = laid.beyond.iter().map(|one| one.what.as_str()).collect();
+    for expected in ["float", "position: absolute or fixed", "column-count: 2"] {
+        assert!(named.contains(&expected), "{named:?}");
+    }
+    let told = Foretold::of(&laid, &page.flow);
+    assert!(told.elements.iter().all(|one| one.element != "p#f"));
+}
+
+#[rstest]
+#[case::hyphen("side-effect", &[5])]
+#[case::minus("at -5 or A-5", &[3, 6, 9, 11])]
+#[case::slash("a/b", &[])]
+#[case::question("page?lang", &[5])]
+#[case::bracket("x(y)", &[])]
+#[case::bracket_behind_a_full_stop("x.(y)", &[2])]
+#[case::japanese("船が、出る", &[3, 9, 12])]
+#[case::quotes("a «b» c", &[2, 8])]
+fn chromium_breaks_ascii_by_a_table_of_its_own(#[case] text: &str, #[case] expected: &[usize]) {
+    let rules = BreakRules {
+        engine: Engine::Chromium,
+        language: None,
+        word: WordBreak::Normal,
+        line: LineBreak::Auto,
+    };
+    assert_eq!(places(text, rules), expected);
+}
+
+fn moving(from: (f64, f64), to: (f64, f64), width: f64, height: f64) -> Moving {
+    let at = |(x, y): (f64, f64)| Rect {
+        x,
+        y,
+        width,
+        height,
+    };
+    Moving {
+        from,
+        to,
+        before: at(from),
+        after: at(to),
+    }
+}
+
+#[rstest]
+// Scores that Chromium gave for these movements in a viewport of 780 by 437.
+#[case::two_blocks(&[moving((8.0, 40.0), (8.0, 80.0), 764.0, 80.0), moving((8.0, 130.0), (8.0, 170.0), 764.0, 20.0)], 0.016_092_026_653_547_514)]
+#[case::three_px(&[moving((8.0, 40.0), (8.0, 43.0), 764.0, 20.0)], 0.000_198_276_756_981_210_43)]
+#[case::less_is_none(&[moving((8.0, 40.0), (8.0, 42.5), 764.0, 20.0)], 0.0)]
+#[case::overflow_counts(&[moving((8.0, 40.0), (8.0, 80.0), 100.0, 100.0)], 0.002_106_286_211_197_318_5)]
+#[case::out_of_sight(&[moving((8.0, 500.0), (8.0, 600.0), 764.0, 20.0)], 0.0)]
+fn scores_are_those_of_chromium(#[case] objects: &[Moving], #[case] expected: f64) {
+    let score = score(objects, (780.0, 437.0));
+    assert!((score.value - expected).abs() < 1e-9, "{score:?}");
+}
+
+#[rstest]
+#[case::together(&[(0.0, 0.1), (900.0, 0.2)], 0.3)]
+#[case::pause(&[(0.0, 0.1), (1_001.0, 0.2)], 0.2)]
+#[case::five_seconds(&[(0.0, 0.1), (900.0, 0.1), (1_800.0, 0.1), (2_700.0, 0.1), (3_600.0, 0.1), (4_500.0, 0.1), (5_400.0, 0.1)], 0.6)]
+#[case::none(&[], 0.0)]
+fn sessions_are_as_the_standard_cuts_them(#[case] shifts: &[(f64, f64)], #[case] expected: f64) {
+    assert!((worst_window(shifts) - expected).abs() < 1e-12);
+}
