@@ -125,6 +125,13 @@ fn scores(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
             .budget
             .is_some_and(|budget| shift.score.value > budget);
         let score = format!("{:.4}", shift.score.value);
+        let told = |text: String| {
+            if shift.is_known() {
+                text
+            } else {
+                "–".to_owned()
+            }
+        };
         table.add_row([
             cell.window.label(),
             safe(&cell.title),
@@ -136,12 +143,12 @@ fn scores(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
             } else {
                 score
             },
-            format!("{:.0} %", shift.score.impact * 100.0),
-            format!("{} px", px(shift.score.distance)),
-            signed(shift.page_height.1 - shift.page_height.0),
+            told(format!("{:.0} %", shift.score.impact * 100.0)),
+            told(format!("{} px", px(shift.score.distance))),
+            told(signed(shift.page_height.1 - shift.page_height.0)),
             shift.lines.0.to_string(),
-            shift.lines_broken.to_string(),
-            worst(&shift.blocks).map_or("–".to_owned(), |block| safe(&block.element)),
+            told(shift.lines_broken.to_string()),
+            told(worst(&shift.blocks).map_or("–".to_owned(), |block| safe(&block.element))),
         ]);
     }
     let mut text = lines(&table);
@@ -206,16 +213,21 @@ fn variants(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
     )
 }
 
-/// The box that changes most: by height, then by lines, then by how far it moves.
+/// The box that changes most: by height and by lines that break elsewhere.
 pub fn worst(blocks: &[BlockShift]) -> Option<&BlockShift> {
-    blocks.iter().max_by(|a, b| {
-        a.grows()
-            .abs()
-            .total_cmp(&b.grows().abs())
-            .then(a.broken.len().cmp(&b.broken.len()))
-            .then(a.moved.1.abs().total_cmp(&b.moved.1.abs()))
-            .then(b.number.cmp(&a.number))
-    })
+    blocks.iter().min_by(|a, b| order(a, b))
+}
+
+/// How many px of height a line counts for that breaks elsewhere.
+const LINE: f64 = 10.0;
+
+/// Boxes that change most come first.
+fn order(a: &BlockShift, b: &BlockShift) -> std::cmp::Ordering {
+    let weight = |block: &BlockShift| block.grows().abs() + LINE * block.broken.len() as f64;
+    weight(b)
+        .total_cmp(&weight(a))
+        .then(b.moved.1.abs().total_cmp(&a.moved.1.abs()))
+        .then(a.number.cmp(&b.number))
 }
 
 fn blocks(cell: &ShiftCell, all: bool) -> String {
@@ -223,15 +235,8 @@ fn blocks(cell: &ShiftCell, all: bool) -> String {
     if shift.blocks.is_empty() {
         return paragraph(&styled(GOOD, "no box changes anywhere"));
     }
-    let mut order: Vec<&BlockShift> = shift.blocks.iter().collect();
-    order.sort_by(|a, b| {
-        b.grows()
-            .abs()
-            .total_cmp(&a.grows().abs())
-            .then(b.broken.len().cmp(&a.broken.len()))
-            .then(b.moved.1.abs().total_cmp(&a.moved.1.abs()))
-            .then(a.number.cmp(&b.number))
-    });
+    let mut changed: Vec<&BlockShift> = shift.blocks.iter().collect();
+    changed.sort_by(|a, b| order(a, b));
     let mut text = format!(
         "\n{}\n",
         styled(
@@ -246,11 +251,11 @@ fn blocks(cell: &ShiftCell, all: bool) -> String {
         )
     );
     let shown = if all {
-        order.len()
+        changed.len()
     } else {
-        order.len().min(SHOWN)
+        changed.len().min(SHOWN)
     };
-    for block in &order[..shown] {
+    for block in &changed[..shown] {
         let _ = writeln!(
             text,
             " {} (line {}) “{}”",
@@ -268,7 +273,8 @@ fn blocks(cell: &ShiftCell, all: bool) -> String {
             ));
         }
         if block.lines.0 != block.lines.1 {
-            told.push(format!("{} lines, then {}", block.lines.0, block.lines.1));
+            let before = count(block.lines.0 as u64, "line", "lines");
+            told.push(format!("{before}, then {}", block.lines.1));
         }
         if block.moved.1 != 0.0 {
             let way = if block.moved.1 > 0.0 { "down" } else { "up" };
@@ -293,8 +299,8 @@ fn blocks(cell: &ShiftCell, all: bool) -> String {
             }
         }
     }
-    if shown < order.len() {
-        let more = format!("{} more; --all shows them", order.len() - shown);
+    if shown < changed.len() {
+        let more = format!("{} more; --all shows them", changed.len() - shown);
         text.push_str(&paragraph(&styled(FAINT, &more)));
     }
     text

@@ -11,7 +11,8 @@ use selectors::context::{
 use selectors::matching::matches_selector;
 use selectors::parser::{Component, Selector};
 
-use super::boxes::{self, BoxStyle};
+use super::box_values;
+use super::boxes::BoxStyle;
 use super::dom::{Dom, NodeId};
 use super::element::Element;
 use super::properties::{LONGHANDS, Surroundings, apply, copy, initial, is_wide, longhands};
@@ -251,7 +252,7 @@ impl Cascade {
                 if !self.boxes {
                     return own;
                 }
-                match (own, boxes::longhands(name, text, rtl)) {
+                match (own, box_values::longhands(name, text, rtl)) {
                     (Some(mut own), Some(boxes)) => {
                         own.extend(boxes);
                         Some(own)
@@ -269,7 +270,7 @@ impl Cascade {
             for (longhand, mut value) in set {
                 let invalid = !is_wide(&value)
                     && (apply(&mut scratch, longhand, &value, around).is_none()
-                        || (self.boxes && !boxes::valid(longhand, &value, &scratch, around)));
+                        || (self.boxes && !box_values::valid(longhand, &value, &scratch, around)));
                 if invalid {
                     if !referring {
                         continue;

@@ -1,6 +1,7 @@
 //! Tracks of grids and the lines that items name (CSS Grid 2, §7.2, §8.3).
 
-use super::boxes::{Length, parts};
+use super::box_values::parts;
+use super::boxes::Length;
 
 /// The most tracks of a grid.
 const MOST_TRACKS: usize = 1_000;

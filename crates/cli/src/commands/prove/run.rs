@@ -27,6 +27,9 @@ const FIRST_REST: u32 = 700;
 /// How long it is left alone after fonts came, in ms.
 const SECOND_REST: u32 = 400;
 
+/// What browsers ask for of themselves.
+const ICON: &str = "/favicon.ico";
+
 /// The most elements whose fonts are asked for.
 const MOST_ASKED: usize = 300;
 
@@ -138,6 +141,7 @@ impl Prover<'_> {
             of_boxes,
             fetched: requests
                 .into_iter()
+                .filter(|request| request.path != ICON)
                 .map(|request| Fetched {
                     path: request.path,
                     status: request.status,
@@ -146,7 +150,7 @@ impl Prover<'_> {
                 })
                 .collect(),
             failed: failed(&after),
-            console: of_fonts(session.console()?.unwrap_or_default()),
+            console: of_fonts(&session.console()?.unwrap_or_default(), &server.url("")),
             fonts: shown,
             pixels,
             took: (ms(browser_took), ms(prediction_took)),
@@ -326,12 +330,14 @@ fn failed(measured: &Measured) -> Vec<String> {
         .collect()
 }
 
-/// What a console said of fonts and of files that were not there.
-fn of_fonts(lines: Vec<String>) -> Vec<String> {
+/// What a console said of fonts and of files that were not there, without the address
+/// of our own server.
+fn of_fonts(lines: &[String], server: &str) -> Vec<String> {
     let wanted = ["font", "decode", "OTS", "Failed to load"];
     lines
-        .into_iter()
-        .filter(|line| wanted.iter().any(|word| line.contains(word)))
+        .iter()
+        .map(|line| line.replace(server, ""))
+        .filter(|line| wanted.iter().any(|word| line.contains(word)) && !line.contains(ICON))
         .collect()
 }
 

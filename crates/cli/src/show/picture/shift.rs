@@ -146,6 +146,11 @@ fn outline(
                     width: piece.width,
                     height: piece.height,
                 });
+                let colour = match (moves || text_moved(shapes, piece.node), page) {
+                    (false, _) => STILL,
+                    (true, 0) => GONE,
+                    (true, _) => CAME,
+                };
                 // About as dark as a line of letters.
                 let thin = rect.height * 0.45;
                 let down = (rect.height - thin) / 2.0;
@@ -155,13 +160,20 @@ fn outline(
     }
 }
 
-/// Whether a box, or a text in it, counts as moved, or changes its height.
+/// Whether a text starts elsewhere.
+fn text_moved(shapes: &[Shapes; 2], node: usize) -> bool {
+    let both = (shapes[0].texts.get(&node), shapes[1].texts.get(&node));
+    matches!(both, (Some(a), Some(b)) if far(a, b))
+}
+
+fn far(a: &Shape, b: &Shape) -> bool {
+    (a.start.0 - b.start.0).abs() >= MOVED || (a.start.1 - b.start.1).abs() >= MOVED
+}
+
+/// Whether a box counts as moved, or changes its height.
 fn moved(shapes: &[Shapes; 2], node: usize) -> bool {
     let (Some(a), Some(b)) = (shapes[0].boxes.get(&node), shapes[1].boxes.get(&node)) else {
         return false;
-    };
-    let far = |a: &Shape, b: &Shape| {
-        (a.start.0 - b.start.0).abs() >= MOVED || (a.start.1 - b.start.1).abs() >= MOVED
     };
     far(a, b) || (a.own.height - b.own.height).abs() >= MOVED
 }

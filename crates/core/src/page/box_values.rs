@@ -1,0 +1,924 @@
+//! Declarations put to the box of an element: shorthands taken apart, values
+//! computed.
+
+use std::collections::HashMap;
+use std::rc::Rc;
+
+use cssparser::Parser;
+
+use super::boxes::{
+    Align, Bidi, Blanks, BoxStyle, Display, Length, LineBreak, OverflowWrap, Placement, Position,
+    Relative, TablePart, Vertical, WordBreak,
+};
+use super::properties::Surroundings;
+use super::style::TextStyle;
+use super::tracks::{lines, tracks};
+use crate::style::read::{LengthContext, Quantity, length};
+
+/// Longhands of boxes, in the order in which they are put to a style.
+const LONGHANDS: [&str; 82] = [
+    "direction",
+    "unicode-bidi",
+    "visibility",
+    "position",
+    "top",
+    "right",
+    "bottom",
+    "left",
+    "margin-top",
+    "margin-right",
+    "margin-bottom",
+    "margin-left",
+    "padding-top",
+    "padding-right",
+    "padding-bottom",
+    "padding-left",
+    "border-top-style",
+    "border-right-style",
+    "border-bottom-style",
+    "border-left-style",
+    "border-top-width",
+    "border-right-width",
+    "border-bottom-width",
+    "border-left-width",
+    "width",
+    "min-width",
+    "max-width",
+    "height",
+    "min-height",
+    "max-height",
+    "box-sizing",
+    "aspect-ratio",
+    "overflow-x",
+    "overflow-y",
+    "text-align",
+    "text-align-last",
+    "text-indent",
+    "white-space-collapse",
+    "text-wrap-mode",
+    "text-wrap-style",
+    "overflow-wrap",
+    "word-break",
+    "line-break",
+    "hyphens",
+    "tab-size",
+    "vertical-align",
+    "list-style-position",
+    "border-collapse",
+    "border-spacing",
+    "table-layout",
+    "caption-side",
+    "column-gap",
+    "row-gap",
+    "flex-direction",
+    "flex-wrap",
+    "flex-grow",
+    "flex-shrink",
+    "flex-basis",
+    "justify-content",
+    "align-items",
+    "align-self",
+    "align-content",
+    "justify-items",
+    "justify-self",
+    "order",
+    "grid-template-columns",
+    "grid-template-rows",
+    "grid-template-areas",
+    "grid-auto-flow",
+    "grid-auto-rows",
+    "grid-auto-columns",
+    "grid-column-start",
+    "grid-column-end",
+    "grid-row-start",
+    "grid-row-end",
+    "float",
+    "clear",
+    "column-count",
+    "column-width",
+    "writing-mode",
+    "transform",
+    "zoom",
+];
+
+/// Those of them that are inherited.
+const INHERITED: [&str; 18] = [
+    "direction",
+    "visibility",
+    "text-align",
+    "text-align-last",
+    "text-indent",
+    "white-space-collapse",
+    "text-wrap-mode",
+    "text-wrap-style",
+    "overflow-wrap",
+    "word-break",
+    "line-break",
+    "hyphens",
+    "tab-size",
+    "list-style-position",
+    "border-collapse",
+    "border-spacing",
+    "caption-side",
+    "writing-mode",
+];
+
+/// A declaration as longhands; `None` where it is about no box, or invalid as a
+/// shorthand. What is relative to the direction becomes a side by `rtl`.
+pub(super) fn longhands(name: &str, value: &str, rtl: bool) -> Option<Vec<(&'static str, String)>> {
+    let (start, end) = if rtl { (1, 3) } else { (3, 1) };
+    let sides = |family: [&'static str; 4]| four(value, family);
+    let pair = |first: &'static str, second: &'static str| -> Option<Vec<(&'static str, String)>> {
+        let parts = parts(value);
+        let two = parts.get(1).or(parts.first())?.clone();
+        Some(vec![(first, parts.first()?.clone()), (second, two)])
+    };
+    let one = |name: &'static str| Some(vec![(name, value.to_owned())]);
+    const MARGIN: [&str; 4] = ["margin-top", "margin-right", "margin-bottom", "margin-left"];
+    const PADDING: [&str; 4] = [
+        "padding-top",
+        "padding-right",
+        "padding-bottom",
+        "padding-left",
+    ];
+    const WIDTH: [&str; 4] = [
+        "border-top-width",
+        "border-right-width",
+        "border-bottom-width",
+        "border-left-width",
+    ];
+    const STYLE: [&str; 4] = [
+        "border-top-style",
+        "border-right-style",
+        "border-bottom-style",
+        "border-left-style",
+    ];
+    const INSET: [&str; 4] = ["top", "right", "bottom", "left"];
+    match name {
+        "margin" => sides(MARGIN),
+        "padding" => sides(PADDING),
+        "border-width" => sides(WIDTH),
+        "border-style" => sides(STYLE),
+        "inset" => sides(INSET),
+        "margin-block" => pair(MARGIN[0], MARGIN[2]),
+        "margin-inline" => pair(MARGIN[start], MARGIN[end]),
+        "padding-block" => pair(PADDING[0], PADDING[2]),
+        "padding-inline" => pair(PADDING[start], PADDING[end]),
+        "margin-block-start" => one(MARGIN[0]),
+        "margin-block-end" => one(MARGIN[2]),
+        "margin-inline-start" => one(MARGIN[start]),
+        "margin-inline-end" => one(MARGIN[end]),
+        "padding-block-start" => one(PADDING[0]),
+        "padding-block-end" => one(PADDING[2]),
+        "padding-inline-start" => one(PADDING[start]),
+        "padding-inline-end" => one(PADDING[end]),
+        "border-block-width" => pair(WIDTH[0], WIDTH[2]),
+        "border-inline-width" => pair(WIDTH[start], WIDTH[end]),
+        "border-block-start-width" => one(WIDTH[0]),
+        "border-block-end-width" => one(WIDTH[2]),
+        "border-inline-start-width" => one(WIDTH[start]),
+        "border-inline-end-width" => one(WIDTH[end]),
+        "inline-size" => one("width"),
+        "block-size" => one("height"),
+        "min-inline-size" => one("min-width"),
+        "max-inline-size" => one("max-width"),
+        "min-block-size" => one("min-height"),
+        "max-block-size" => one("max-height"),
+        "word-wrap" => one("overflow-wrap"),
+        "gap" | "grid-gap" => {
+            let parts = parts(value);
+            let rows = parts.first()?.clone();
+            let columns = parts.get(1).unwrap_or(&rows).clone();
+            Some(vec![("row-gap", rows), ("column-gap", columns)])
+        }
+        "overflow" => {
+            let parts = parts(value);
+            let second = parts.get(1).or(parts.first())?.clone();
+            Some(vec![
+                ("overflow-x", parts.first()?.clone()),
+                ("overflow-y", second),
+            ])
+        }
+        "border" => borders(value, &[0, 1, 2, 3]),
+        "border-top" | "border-block-start" => borders(value, &[0]),
+        "border-right" => borders(value, &[1]),
+        "border-bottom" | "border-block-end" => borders(value, &[2]),
+        "border-left" => borders(value, &[3]),
+        "border-inline-start" => borders(value, &[start]),
+        "border-inline-end" => borders(value, &[end]),
+        "border-block" => borders(value, &[0, 2]),
+        "border-inline" => borders(value, &[1, 3]),
+        "white-space" => white_space(value),
+        "text-wrap" => text_wrap(value),
+        "list-style" => {
+            let inside = parts(value).iter().any(|word| word == "inside");
+            let position = if inside { "inside" } else { "outside" };
+            Some(vec![("list-style-position", position.to_owned())])
+        }
+        "flex" => flex(value),
+        "flex-flow" => {
+            let words = parts(value);
+            let wraps = |word: &&String| word.contains("wrap");
+            let direction = words.iter().find(|word| !wraps(word));
+            Some(vec![
+                (
+                    "flex-direction",
+                    direction.map_or("row", String::as_str).to_owned(),
+                ),
+                (
+                    "flex-wrap",
+                    words
+                        .iter()
+                        .find(wraps)
+                        .map_or("nowrap", String::as_str)
+                        .to_owned(),
+                ),
+            ])
+        }
+        "grid-column" => placed(value, "grid-column-start", "grid-column-end"),
+        "grid-row" => placed(value, "grid-row-start", "grid-row-end"),
+        "grid-template" => {
+            let (rows, columns) = value.split_once('/')?;
+            if rows.contains(['"', '\'']) {
+                return Some(vec![("grid-template-areas", value.to_owned())]);
+            }
+            Some(vec![
+                ("grid-template-rows", rows.trim().to_owned()),
+                ("grid-template-columns", columns.trim().to_owned()),
+            ])
+        }
+        "grid" | "grid-area" => Some(vec![("grid-template-areas", value.to_owned())]),
+        "columns" => Some(vec![("column-count", value.to_owned())]),
+        "all" => Some(
+            LONGHANDS
+                .iter()
+                .filter(|name| !["direction", "unicode-bidi"].contains(name))
+                .map(|name| (*name, value.to_owned()))
+                .collect(),
+        ),
+        _ => {
+            let known = LONGHANDS.iter().find(|known| **known == name)?;
+            Some(vec![(known, value.to_owned())])
+        }
+    }
+}
+
+/// The parts of a value, split at blanks outside of brackets.
+pub(super) fn parts(value: &str) -> Vec<String> {
+    let mut parts = Vec::new();
+    let (mut depth, mut part) = (0_usize, String::new());
+    for character in value.chars() {
+        match character {
+            '(' | '[' => depth += 1,
+            ')' | ']' => depth = depth.saturating_sub(1),
+            _ => {}
+        }
+        if character.is_whitespace() && depth == 0 {
+            if !part.is_empty() {
+                parts.push(std::mem::take(&mut part));
+            }
+        } else {
+            part.extend(character.to_lowercase());
+        }
+    }
+    if !part.is_empty() {
+        parts.push(part);
+    }
+    parts
+}
+
+fn four(value: &str, names: [&'static str; 4]) -> Option<Vec<(&'static str, String)>> {
+    let parts = parts(value);
+    if parts.is_empty() || parts.len() > 4 {
+        return None;
+    }
+    let pick = [0, 1, 2, 3].map(|side: usize| {
+        let place = match (side, parts.len()) {
+            (0, _) | (_, 1) => 0,
+            (3, 4) => 3,
+            (1 | 3, _) => 1,
+            (_, length) => {
+                if length > 2 {
+                    2
+                } else {
+                    0
+                }
+            }
+        };
+        parts[place].clone()
+    });
+    Some(names.into_iter().zip(pick).collect())
+}
+
+const BORDER_STYLES: [&str; 10] = [
+    "none", "hidden", "dotted", "dashed", "solid", "double", "groove", "ridge", "inset", "outset",
+];
+
+fn borders(value: &str, sides: &[usize]) -> Option<Vec<(&'static str, String)>> {
+    const NAMES: [(&str, &str); 4] = [
+        ("border-top-style", "border-top-width"),
+        ("border-right-style", "border-right-width"),
+        ("border-bottom-style", "border-bottom-width"),
+        ("border-left-style", "border-left-width"),
+    ];
+    let words = parts(value);
+    let style = words
+        .iter()
+        .find(|word| BORDER_STYLES.contains(&word.as_str()));
+    let width = words.iter().find(|word| {
+        ["thin", "medium", "thick"].contains(&word.as_str())
+            || word.starts_with(|c: char| c.is_ascii_digit() || c == '.')
+            || word.starts_with("calc(")
+    });
+    let mut set = Vec::new();
+    for side in sides {
+        let (style_name, width_name) = NAMES[*side];
+        set.push((style_name, style.map_or("none", String::as_str).to_owned()));
+        set.push((
+            width_name,
+            width.map_or("medium", String::as_str).to_owned(),
+        ));
+    }
+    Some(set)
+}
+
+fn white_space(value: &str) -> Option<Vec<(&'static str, String)>> {
+    let (collapse, wrap) = match value.to_ascii_lowercase().as_str() {
+        "normal" => ("collapse", "wrap"),
+        "nowrap" => ("collapse", "nowrap"),
+        "pre" => ("preserve", "nowrap"),
+        "pre-wrap" => ("preserve", "wrap"),
+        "pre-line" => ("preserve-breaks", "wrap"),
+        "break-spaces" => ("break-spaces", "wrap"),
+        wide if super::properties::is_wide(wide) => (value, value),
+        other => {
+            // Values of the longhands, in any order (CSS Text 4, §3).
+            let words = parts(other);
+            let collapse = words.iter().find(|word| {
+                ["collapse", "preserve", "preserve-breaks", "break-spaces"].contains(&word.as_str())
+            });
+            let wrap = words
+                .iter()
+                .find(|word| ["wrap", "nowrap"].contains(&word.as_str()));
+            if collapse.is_none() && wrap.is_none() {
+                return None;
+            }
+            return Some(vec![
+                (
+                    "white-space-collapse",
+                    collapse.map_or("collapse", String::as_str).to_owned(),
+                ),
+                (
+                    "text-wrap-mode",
+                    wrap.map_or("wrap", String::as_str).to_owned(),
+                ),
+            ]);
+        }
+    };
+    Some(vec![
+        ("white-space-collapse", collapse.to_owned()),
+        ("text-wrap-mode", wrap.to_owned()),
+    ])
+}
+
+fn text_wrap(value: &str) -> Option<Vec<(&'static str, String)>> {
+    if super::properties::is_wide(value) {
+        return Some(vec![
+            ("text-wrap-mode", value.to_owned()),
+            ("text-wrap-style", value.to_owned()),
+        ]);
+    }
+    let words = parts(value);
+    let mode = words
+        .iter()
+        .find(|word| ["wrap", "nowrap"].contains(&word.as_str()));
+    let style = words
+        .iter()
+        .find(|word| ["auto", "balance", "pretty", "stable"].contains(&word.as_str()));
+    Some(vec![
+        (
+            "text-wrap-mode",
+            mode.map_or("wrap", String::as_str).to_owned(),
+        ),
+        (
+            "text-wrap-style",
+            style.map_or("auto", String::as_str).to_owned(),
+        ),
+    ])
+}
+
+/// The `flex` shorthand (CSS Flexbox 1, §7.1).
+fn flex(value: &str) -> Option<Vec<(&'static str, String)>> {
+    let set = |grow: &str, shrink: &str, basis: &str| {
+        Some(vec![
+            ("flex-grow", grow.to_owned()),
+            ("flex-shrink", shrink.to_owned()),
+            ("flex-basis", basis.to_owned()),
+        ])
+    };
+    match value.to_ascii_lowercase().as_str() {
+        "none" => return set("0", "0", "auto"),
+        "auto" => return set("1", "1", "auto"),
+        "initial" => return set("0", "1", "auto"),
+        wide if super::properties::is_wide(wide) => return set(value, value, value),
+        _ => {}
+    }
+    let words = parts(value);
+    let number = |word: &String| word.parse::<f32>().is_ok();
+    let numbers: Vec<&String> = words.iter().filter(|word| number(word)).collect();
+    let basis = words.iter().find(|word| !number(word));
+    set(
+        numbers.first().map_or("1", |word| word.as_str()),
+        numbers.get(1).map_or("1", |word| word.as_str()),
+        basis.map_or("0px", String::as_str),
+    )
+}
+
+fn placed(
+    value: &str,
+    start: &'static str,
+    end: &'static str,
+) -> Option<Vec<(&'static str, String)>> {
+    let (first, second) = value.split_once('/').unwrap_or((value, "auto"));
+    Some(vec![
+        (start, first.trim().to_ascii_lowercase()),
+        (end, second.trim().to_ascii_lowercase()),
+    ])
+}
+
+impl BoxStyle {
+    /// What a child starts from: inherited values over initial ones.
+    fn for_child(&self) -> Self {
+        BoxStyle {
+            visible: self.visible,
+            align: self.align,
+            indent: self.indent.clone(),
+            blanks: self.blanks,
+            wraps: self.wraps,
+            overflow_wrap: self.overflow_wrap,
+            word_break: self.word_break,
+            line_break: self.line_break,
+            soft_hyphens: self.soft_hyphens,
+            tab_size: self.tab_size,
+            rtl: self.rtl,
+            marker_inside: self.marker_inside,
+            spacing: self.spacing,
+            collapse: self.collapse,
+            caption_below: self.caption_below,
+            ..BoxStyle::default()
+        }
+    }
+
+    /// Computes the box of an element whose declarations came down to `values`.
+    pub(super) fn compute(
+        values: &HashMap<&'static str, String>,
+        parent: &BoxStyle,
+        style: &TextStyle,
+        around: Surroundings<'_>,
+        root: bool,
+    ) -> Self {
+        let mut boxes = parent.for_child();
+        if let Some(display) = values.get("display") {
+            boxes.display = display_of(display);
+        }
+        let initial = BoxStyle::default();
+        for name in LONGHANDS {
+            let Some(value) = values.get(name) else {
+                continue;
+            };
+            let lower = value.trim().to_ascii_lowercase();
+            match lower.as_str() {
+                "unset" | "revert-layer" if INHERITED.contains(&name) => {}
+                "inherit" => boxes.copy(name, parent),
+                "unset" | "initial" | "revert-layer" => boxes.copy(name, &initial),
+                _ => {
+                    let _ = boxes.put(name, &lower, style, around);
+                }
+            }
+        }
+        // Floats and what is out of flow are blocks (CSS Display 3, §2.7).
+        if root || boxes.position == Position::Out {
+            boxes.display = match boxes.display {
+                Display::Inline | Display::InlineBlock => Display::Block,
+                Display::Flex { .. } => Display::Flex { inline: false },
+                Display::Grid { .. } => Display::Grid { inline: false },
+                other => other,
+            };
+        }
+        for (width, drawn) in [
+            (&mut boxes.border.top, values.get("border-top-style")),
+            (&mut boxes.border.right, values.get("border-right-style")),
+            (&mut boxes.border.bottom, values.get("border-bottom-style")),
+            (&mut boxes.border.left, values.get("border-left-style")),
+        ] {
+            let drawn = drawn.map(|style| style.to_ascii_lowercase());
+            match drawn.as_deref() {
+                None | Some("none" | "hidden" | "initial" | "unset") => *width = 0.0,
+                // `medium` where no width is stated.
+                Some(_) if *width < 0.0 => *width = 3.0,
+                Some(_) => {}
+            }
+        }
+        boxes
+    }
+
+    fn copy(&mut self, name: &str, from: &BoxStyle) {
+        match name {
+            "direction" => self.rtl = from.rtl,
+            "unicode-bidi" => self.bidi = from.bidi,
+            "visibility" => self.visible = from.visible,
+            "position" => self.position = from.position,
+            "top" => self.inset.top = from.inset.top.clone(),
+            "right" => self.inset.right = from.inset.right.clone(),
+            "bottom" => self.inset.bottom = from.inset.bottom.clone(),
+            "left" => self.inset.left = from.inset.left.clone(),
+            "margin-top" => self.margin.top = from.margin.top.clone(),
+            "margin-right" => self.margin.right = from.margin.right.clone(),
+            "margin-bottom" => self.margin.bottom = from.margin.bottom.clone(),
+            "margin-left" => self.margin.left = from.margin.left.clone(),
+            "padding-top" => self.padding.top = from.padding.top.clone(),
+            "padding-right" => self.padding.right = from.padding.right.clone(),
+            "padding-bottom" => self.padding.bottom = from.padding.bottom.clone(),
+            "padding-left" => self.padding.left = from.padding.left.clone(),
+            "border-top-width" => self.border.top = from.border.top,
+            "border-right-width" => self.border.right = from.border.right,
+            "border-bottom-width" => self.border.bottom = from.border.bottom,
+            "border-left-width" => self.border.left = from.border.left,
+            "width" => self.width.own = from.width.own.clone(),
+            "min-width" => self.width.min = from.width.min.clone(),
+            "max-width" => self.width.max = from.width.max.clone(),
+            "height" => self.height.own = from.height.own.clone(),
+            "min-height" => self.height.min = from.height.min.clone(),
+            "max-height" => self.height.max = from.height.max.clone(),
+            "box-sizing" => self.border_box = from.border_box,
+            "aspect-ratio" => self.ratio = from.ratio,
+            "overflow-x" | "overflow-y" => self.clips = from.clips,
+            "text-align" => self.align = from.align,
+            "text-indent" => self.indent = from.indent.clone(),
+            "white-space-collapse" => self.blanks = from.blanks,
+            "text-wrap-mode" => self.wraps = from.wraps,
+            "overflow-wrap" => self.overflow_wrap = from.overflow_wrap,
+            "word-break" => self.word_break = from.word_break,
+            "line-break" => self.line_break = from.line_break,
+            "hyphens" => self.soft_hyphens = from.soft_hyphens,
+            "tab-size" => self.tab_size = from.tab_size,
+            "vertical-align" => self.vertical = from.vertical.clone(),
+            "list-style-position" => self.marker_inside = from.marker_inside,
+            "border-collapse" => self.collapse = from.collapse,
+            "border-spacing" => self.spacing = from.spacing,
+            "table-layout" => self.fixed_table = from.fixed_table,
+            "caption-side" => self.caption_below = from.caption_below,
+            "column-gap" => self.gap.0 = from.gap.0.clone(),
+            "row-gap" => self.gap.1 = from.gap.1.clone(),
+            "flex-direction" => {
+                (self.flex.column, self.flex.reverse) = (from.flex.column, from.flex.reverse);
+            }
+            "flex-wrap" => self.flex.wraps = from.flex.wraps,
+            "flex-grow" => self.flex.grow = from.flex.grow,
+            "flex-shrink" => self.flex.shrink = from.flex.shrink,
+            "flex-basis" => self.flex.basis = from.flex.basis.clone(),
+            "justify-content" => self.flex.justify = from.flex.justify,
+            "align-items" => self.flex.align_items = from.flex.align_items,
+            "align-self" => self.flex.align_self = from.flex.align_self,
+            "justify-items" => self.flex.justify_items = from.flex.justify_items,
+            "justify-self" => self.flex.justify_self = from.flex.justify_self,
+            "order" => self.flex.order = from.flex.order,
+            "grid-template-columns" => self.grid.columns = from.grid.columns.clone(),
+            "grid-template-rows" => self.grid.rows = from.grid.rows.clone(),
+            "grid-column-start" | "grid-column-end" => self.grid.column = from.grid.column.clone(),
+            "grid-row-start" | "grid-row-end" => self.grid.row = from.grid.row.clone(),
+            _ => {}
+        }
+    }
+
+    /// Puts a longhand; `None` where its value is invalid.
+    fn put(
+        &mut self,
+        name: &'static str,
+        lower: &str,
+        style: &TextStyle,
+        around: Surroundings<'_>,
+    ) -> Option<()> {
+        let read = |negative: bool| measure(lower, style, around, negative);
+        match name {
+            "direction" => self.rtl = lower == "rtl",
+            "unicode-bidi" => {
+                self.bidi = match lower {
+                    "embed" => Bidi::Embed,
+                    "isolate" => Bidi::Isolate,
+                    "bidi-override" | "isolate-override" => Bidi::Override,
+                    "plaintext" => Bidi::Plaintext,
+                    _ => Bidi::Normal,
+                }
+            }
+            "visibility" => self.visible = lower == "visible",
+            "position" => {
+                self.position = match lower {
+                    "static" => Position::Static,
+                    "relative" | "sticky" => Position::Relative,
+                    "absolute" | "fixed" => Position::Out,
+                    _ => return None,
+                };
+            }
+            "top" => self.inset.top = read(true)?,
+            "right" => self.inset.right = read(true)?,
+            "bottom" => self.inset.bottom = read(true)?,
+            "left" => self.inset.left = read(true)?,
+            "margin-top" => self.margin.top = read(true)?,
+            "margin-right" => self.margin.right = read(true)?,
+            "margin-bottom" => self.margin.bottom = read(true)?,
+            "margin-left" => self.margin.left = read(true)?,
+            "padding-top" => self.padding.top = read(false)?,
+            "padding-right" => self.padding.right = read(false)?,
+            "padding-bottom" => self.padding.bottom = read(false)?,
+            "padding-left" => self.padding.left = read(false)?,
+            // Which styles draw a border is looked at in the end; until a width is
+            // stated it is that of `medium`.
+            "border-top-style" => self.border.top = -1.0,
+            "border-right-style" => self.border.right = -1.0,
+            "border-bottom-style" => self.border.bottom = -1.0,
+            "border-left-style" => self.border.left = -1.0,
+            "border-top-width" => self.border.top = line_width(lower, style, around)?,
+            "border-right-width" => self.border.right = line_width(lower, style, around)?,
+            "border-bottom-width" => self.border.bottom = line_width(lower, style, around)?,
+            "border-left-width" => self.border.left = line_width(lower, style, around)?,
+            "width" => self.width.own = read(false)?,
+            "min-width" => self.width.min = read(false)?,
+            "max-width" => self.width.max = read(false)?,
+            "height" => self.height.own = read(false)?,
+            "min-height" => self.height.min = read(false)?,
+            "max-height" => self.height.max = read(false)?,
+            "box-sizing" => self.border_box = lower == "border-box",
+            "aspect-ratio" => self.ratio = ratio(lower),
+            "overflow-x" | "overflow-y" => self.clips |= lower != "visible",
+            "text-align" => {
+                self.align = match lower {
+                    "start" => Align::Start,
+                    "end" => Align::End,
+                    "left" | "-webkit-left" => Align::Left,
+                    "right" | "-webkit-right" => Align::Right,
+                    "center" | "-webkit-center" => Align::Center,
+                    "justify" => Align::Justify,
+                    _ => return None,
+                };
+            }
+            "text-indent" => {
+                self.indent = measure(&parts(lower).first()?.clone(), style, around, true)?;
+            }
+            "white-space-collapse" => {
+                self.blanks = match lower {
+                    "collapse" => Blanks::Collapse,
+                    "preserve" => Blanks::Preserve,
+                    "preserve-breaks" => Blanks::PreserveBreaks,
+                    "break-spaces" => Blanks::BreakSpaces,
+                    _ => return None,
+                };
+            }
+            "text-wrap-mode" => self.wraps = lower != "nowrap",
+            "overflow-wrap" => {
+                self.overflow_wrap = match lower {
+                    "normal" => OverflowWrap::Normal,
+                    "break-word" => OverflowWrap::BreakWord,
+                    "anywhere" => OverflowWrap::Anywhere,
+                    _ => return None,
+                };
+            }
+            "word-break" => {
+                self.word_break = match lower {
+                    "normal" | "auto-phrase" => WordBreak::Normal,
+                    "break-all" => WordBreak::BreakAll,
+                    "keep-all" => WordBreak::KeepAll,
+                    "break-word" => {
+                        self.overflow_wrap = OverflowWrap::Anywhere;
+                        WordBreak::Normal
+                    }
+                    _ => return None,
+                };
+            }
+            "line-break" => {
+                self.line_break = match lower {
+                    "auto" => LineBreak::Auto,
+                    "loose" => LineBreak::Loose,
+                    "normal" => LineBreak::Normal,
+                    "strict" => LineBreak::Strict,
+                    "anywhere" => LineBreak::Anywhere,
+                    _ => return None,
+                };
+            }
+            "hyphens" => self.soft_hyphens = lower != "none",
+            "tab-size" => self.tab_size = lower.parse().ok()?,
+            "vertical-align" => self.vertical = vertical(lower, style, around)?,
+            "list-style-position" => self.marker_inside = lower == "inside",
+            "border-collapse" => self.collapse = lower == "collapse",
+            "border-spacing" => {
+                let mut both = parts(lower).into_iter();
+                let first = plain(&both.next()?, style, around)?;
+                let second = match both.next() {
+                    Some(text) => plain(&text, style, around)?,
+                    None => first,
+                };
+                self.spacing = (first, second);
+            }
+            "table-layout" => self.fixed_table = lower == "fixed",
+            "caption-side" => self.caption_below = lower == "bottom",
+            "column-gap" => self.gap.0 = read(false)?,
+            "row-gap" => self.gap.1 = read(false)?,
+            "flex-direction" => {
+                self.flex.column = lower.starts_with("column");
+                self.flex.reverse = lower.ends_with("-reverse");
+            }
+            "flex-wrap" => self.flex.wraps = lower != "nowrap",
+            "flex-grow" => self.flex.grow = lower.parse().ok()?,
+            "flex-shrink" => self.flex.shrink = lower.parse().ok()?,
+            "flex-basis" => self.flex.basis = read(false)?,
+            "justify-content" => self.flex.justify = placement(lower),
+            "align-items" => self.flex.align_items = placement(lower),
+            "align-self" => {
+                self.flex.align_self = (lower != "auto").then(|| placement(lower));
+            }
+            "justify-items" => self.flex.justify_items = placement(lower),
+            "justify-self" => {
+                self.flex.justify_self = (lower != "auto").then(|| placement(lower));
+            }
+            "order" => self.flex.order = lower.parse().ok()?,
+            "grid-template-columns" => {
+                match tracks(lower, &|text: &str| measure(text, style, around, false)) {
+                    Some(tracks) => self.grid.columns = tracks,
+                    None => self.beyond.push(format!("grid-template-columns: {lower}")),
+                }
+            }
+            "grid-template-rows" => {
+                match tracks(lower, &|text: &str| measure(text, style, around, false)) {
+                    Some(tracks) => self.grid.rows = tracks,
+                    None => self.beyond.push(format!("grid-template-rows: {lower}")),
+                }
+            }
+            "grid-column-start" => lines(&mut self.grid.column, lower, true),
+            "grid-column-end" => lines(&mut self.grid.column, lower, false),
+            "grid-row-start" => lines(&mut self.grid.row, lower, true),
+            "grid-row-end" => lines(&mut self.grid.row, lower, false),
+            _ => self.note_beyond(name, lower),
+        }
+        Some(())
+    }
+
+    /// Notes what layout does not do; values that change nothing are none.
+    fn note_beyond(&mut self, name: &str, lower: &str) {
+        let plain = match name {
+            "float" | "transform" | "grid-template-areas" => "none",
+            "clear" => return,
+            "column-count" | "column-width" | "grid-auto-rows" | "grid-auto-columns"
+            | "text-align-last" => "auto",
+            "align-content" | "zoom" => "normal",
+            "grid-auto-flow" => "row",
+            "writing-mode" => "horizontal-tb",
+            "text-wrap-style" if ["auto", "stable"].contains(&lower) => return,
+            _ => "",
+        };
+        let harmless = lower == plain
+            || (name == "zoom" && lower == "1")
+            || (name == "align-content" && ["start", "stretch", "flex-start"].contains(&lower));
+        if !harmless {
+            self.beyond.push(format!("{name}: {lower}"));
+        }
+    }
+}
+
+fn display_of(value: &str) -> Display {
+    match value.trim().to_ascii_lowercase().as_str() {
+        "none" => Display::None,
+        "contents" => Display::Contents,
+        "block" | "list-item" | "block flow" => Display::Block,
+        "flow-root" | "block flow-root" => Display::FlowRoot,
+        "inline-block" => Display::InlineBlock,
+        "flex" | "-webkit-box" | "-webkit-flex" => Display::Flex { inline: false },
+        "inline-flex" => Display::Flex { inline: true },
+        "grid" => Display::Grid { inline: false },
+        "inline-grid" => Display::Grid { inline: true },
+        "table" | "inline-table" => Display::Table(TablePart::Whole),
+        "table-row-group" | "table-header-group" | "table-footer-group" => {
+            Display::Table(TablePart::Group)
+        }
+        "table-row" => Display::Table(TablePart::Row),
+        "table-cell" => Display::Table(TablePart::Cell),
+        "table-caption" => Display::Table(TablePart::Caption),
+        "table-column" | "table-column-group" => Display::Table(TablePart::Column),
+        _ => Display::Inline,
+    }
+}
+
+fn placement(lower: &str) -> Placement {
+    match lower
+        .trim_start_matches("safe ")
+        .trim_start_matches("first ")
+    {
+        "start" | "flex-start" | "left" | "self-start" => Placement::Start,
+        "end" | "flex-end" | "right" | "self-end" => Placement::End,
+        "center" => Placement::Center,
+        "baseline" => Placement::Baseline,
+        "space-between" => Placement::SpaceBetween,
+        "space-around" => Placement::SpaceAround,
+        "space-evenly" => Placement::SpaceEvenly,
+        _ => Placement::Stretch,
+    }
+}
+
+fn ratio(lower: &str) -> Option<f32> {
+    let (width, height) = lower.split_once('/').unwrap_or((lower, "1"));
+    let number = |text: &str| text.trim().trim_start_matches("auto").trim().parse::<f32>();
+    let ratio = number(width).ok()? / number(height).ok()?;
+    (ratio.is_finite() && ratio > 0.0).then_some(ratio)
+}
+
+fn context(style: &TextStyle, around: Surroundings<'_>) -> LengthContext {
+    LengthContext {
+        em: style.size,
+        rem: around.root,
+        percent: 0.0,
+        viewport: around.viewport,
+    }
+}
+
+/// A length, a percentage, or a keyword for one.
+fn measure(
+    lower: &str,
+    style: &TextStyle,
+    around: Surroundings<'_>,
+    negative: bool,
+) -> Option<Length> {
+    match lower {
+        "auto" | "none" | "normal" | "content" => return Some(Length::Auto),
+        "min-content" => return Some(Length::MinContent),
+        "max-content" => return Some(Length::MaxContent),
+        "fit-content" => return Some(Length::FitContent),
+        "stretch" | "-webkit-fill-available" => return Some(Length::Auto),
+        _ => {}
+    }
+    let context = context(style, around);
+    let mut input = Parser::new(lower);
+    let value = length(&mut input, &context).ok()?;
+    if !input.is_exhausted() {
+        return None;
+    }
+    if lower.contains('%') {
+        return Some(Length::Relative(Rc::new(Relative {
+            text: lower.to_owned(),
+            em: context.em,
+            rem: context.rem,
+            viewport: context.viewport,
+        })));
+    }
+    match value {
+        Quantity::Px(px) if px >= 0.0 || negative => Some(Length::Px(px)),
+        // Without a unit only 0 is a length.
+        Quantity::Number(0.0) => Some(Length::Px(0.0)),
+        _ => None,
+    }
+}
+
+fn plain(lower: &str, style: &TextStyle, around: Surroundings<'_>) -> Option<f32> {
+    match measure(lower, style, around, false)? {
+        Length::Px(px) => Some(px),
+        _ => None,
+    }
+}
+
+/// Widths of lines are cut to whole px, but stay at least one (CSS Backgrounds 3,
+/// §3.3, as engines snap them).
+fn line_width(lower: &str, style: &TextStyle, around: Surroundings<'_>) -> Option<f32> {
+    let px = match lower {
+        "thin" => 1.0,
+        "medium" => 3.0,
+        "thick" => 5.0,
+        _ => plain(lower, style, around)?,
+    };
+    Some(if px > 0.0 { px.floor().max(1.0) } else { 0.0 })
+}
+
+fn vertical(lower: &str, style: &TextStyle, around: Surroundings<'_>) -> Option<Vertical> {
+    Some(match lower {
+        "baseline" => Vertical::Baseline,
+        "sub" => Vertical::Sub,
+        "super" => Vertical::Super,
+        "middle" => Vertical::Middle,
+        "text-top" => Vertical::TextTop,
+        "text-bottom" => Vertical::TextBottom,
+        "top" => Vertical::Top,
+        "bottom" => Vertical::Bottom,
+        _ => Vertical::By(measure(lower, style, around, true)?),
+    })
+}
+
+/// Whether a value of a longhand can be computed at all; what cannot is dropped
+/// before the cascade looks at it.
+pub(super) fn valid(
+    name: &'static str,
+    value: &str,
+    style: &TextStyle,
+    around: Surroundings<'_>,
+) -> bool {
+    let lower = value.trim().to_ascii_lowercase();
+    BoxStyle::default()
+        .put(name, &lower, style, around)
+        .is_some()
+}
