@@ -12,6 +12,8 @@ use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::thread;
 use std::time::Duration;
 
+use percent_encoding::percent_decode_str;
+
 use super::network::{Answer, Request, kind_of};
 
 /// The longest line of a request, in bytes, and the most lines.
@@ -217,7 +219,7 @@ fn find(shared: &Shared, path: &str) -> Option<Answer> {
     if let Some(known) = lock(&shared.files).get(path) {
         return Some(known.clone());
     }
-    let decoded = decoded(path);
+    let decoded = percent_decode_str(path).decode_utf8_lossy();
     let below = Path::new(decoded.trim_start_matches('/'));
     // Nothing above the folder.
     if !below
@@ -238,28 +240,4 @@ fn find(shared: &Shared, path: &str) -> Option<Answer> {
         kind: kind_of(&file.to_string_lossy()).to_owned(),
         content: std::fs::read(&file).ok()?,
     })
-}
-
-/// A path with its percent-encoding resolved.
-fn decoded(path: &str) -> String {
-    let mut bytes = Vec::with_capacity(path.len());
-    let mut rest = path.as_bytes();
-    while let [first, tail @ ..] = rest {
-        let digits = (*first == b'%')
-            .then(|| tail.get(..2))
-            .flatten()
-            .and_then(|digits| std::str::from_utf8(digits).ok())
-            .and_then(|digits| u8::from_str_radix(digits, 16).ok());
-        match digits {
-            Some(byte) => {
-                bytes.push(byte);
-                rest = &tail[2..];
-            }
-            None => {
-                bytes.push(*first);
-                rest = tail;
-            }
-        }
-    }
-    String::from_utf8_lossy(&bytes).into_owned()
 }

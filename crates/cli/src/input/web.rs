@@ -5,6 +5,7 @@ use std::collections::HashMap;
 use std::path::{Component, Path, PathBuf};
 use std::rc::Rc;
 
+use percent_encoding::percent_decode_str;
 use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
 use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::page::{Files, OpenedFile, PlacedFace, Unread};
@@ -102,25 +103,7 @@ impl Files for Site {
 
 /// A URL's path with its percent-encoding resolved.
 fn decoded(path: &str) -> PathBuf {
-    let mut bytes = Vec::with_capacity(path.len());
-    let mut rest = path.as_bytes();
-    while let [first, tail @ ..] = rest {
-        let digits = (*first == b'%').then(|| tail.get(..2)).flatten();
-        let byte = digits
-            .and_then(|digits| std::str::from_utf8(digits).ok())
-            .and_then(|digits| u8::from_str_radix(digits, 16).ok());
-        match byte {
-            Some(byte) => {
-                bytes.push(byte);
-                rest = &tail[2..];
-            }
-            None => {
-                bytes.push(*first);
-                rest = tail;
-            }
-        }
-    }
-    PathBuf::from(String::from_utf8_lossy(&bytes).into_owned())
+    PathBuf::from(percent_decode_str(path).decode_utf8_lossy().into_owned())
 }
 
 /// The path without `.` and `folder/..`.

@@ -705,7 +705,12 @@ impl BoxStyle {
                     _ => return None,
                 };
             }
-            "hyphens" => self.soft_hyphens = lower != "none",
+            "hyphens" => {
+                self.soft_hyphens = lower != "none";
+                if lower == "auto" {
+                    self.beyond.push("hyphens: auto".to_owned());
+                }
+            }
             "tab-size" => self.tab_size = lower.parse().ok()?,
             "vertical-align" => self.vertical = vertical(lower, style, around)?,
             "list-style-position" => self.marker_inside = lower == "inside",

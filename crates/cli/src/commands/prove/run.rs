@@ -13,6 +13,8 @@ use tidy_lattice_core::shift::{
     Foretold, Rect, Scene, Setting, SettingFonts, Stand, score_of_boxes, worst_window,
 };
 
+use tidy_lattice_core::style::url_path;
+
 use super::{Fetched, ProvedRun, ShownIn};
 use crate::args::ProveArgs;
 use crate::error::CliError;
@@ -185,7 +187,7 @@ impl Prover<'_> {
             if let Ok(below) = page.strip_prefix(whole(root)) {
                 let parts: Vec<String> = below
                     .components()
-                    .map(|part| encoded(&part.as_os_str().to_string_lossy()))
+                    .map(|part| url_path(&part.as_os_str().to_string_lossy()))
                     .collect();
                 return Ok(format!("/{}", parts.join("/")));
             }
@@ -343,17 +345,4 @@ fn of_fonts(lines: &[String], server: &str) -> Vec<String> {
 
 fn ms(duration: std::time::Duration) -> f64 {
     (duration.as_secs_f64() * 100_000.0).round() / 100.0
-}
-
-/// A part of a path as URLs have it.
-fn encoded(part: &str) -> String {
-    let mut text = String::new();
-    for byte in part.bytes() {
-        if byte.is_ascii_alphanumeric() || b"-._~".contains(&byte) {
-            text.push(char::from(byte));
-        } else {
-            text.push_str(&format!("%{byte:02X}"));
-        }
-    }
-    text
 }
