@@ -225,7 +225,7 @@ impl Layouter<'_, '_> {
                     height: parts.ascent + parts.descent,
                 });
             } else if item.kind == ItemKind::Atom
-                && let Some(mut atom) = self.atoms.borrow().get(&item.node).cloned()
+                && let Some(mut atom) = self.atoms.borrow_mut().remove(&item.node)
             {
                 let margin = self.margin(item.node, width);
                 atom.x = x + margin.left;

@@ -30,6 +30,9 @@ pub(super) struct Filled {
 /// kerning at the ends.
 const NEAR: f64 = 3.0;
 
+/// How many clusters of a word that breaks anywhere are looked at for one line.
+const LONGEST_LINE: usize = 4_096;
+
 impl Layouter<'_, '_> {
     /// Fills lines of `width` px; the first is shorter by `indent`.
     pub fn fill(&self, paragraph: &Paragraph, width: f64, indent: f64) -> Vec<Filled> {
@@ -282,6 +285,7 @@ impl Layouter<'_, '_> {
         let ends: Vec<usize> = GraphemeClusterSegmenter::new()
             .segment_str(word)
             .filter(|at| *at > 0 && *at < word.len())
+            .take(LONGEST_LINE)
             .map(|at| start + at)
             .collect();
         let fits = |cut: &usize| {
