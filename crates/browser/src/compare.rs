@@ -1,11 +1,11 @@
 //! A page as it was foretold beside the page as a browser lays it out.
 
-use std::collections::{HashMap, HashSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
 
 use serde::Serialize;
-use tidy_lattice_core::shift::{Foretold, ForetoldBlock, Rect};
+use tidy_lattice_core::shift::{Foretold, ForetoldBlock, ForetoldElement, Rect};
 
-use super::{Engine, Measured, MeasuredBlock};
+use super::{Engine, Measured, MeasuredBlock, ShownFont};
 
 /// The most differences that are told.
 const MOST_TOLD: usize = 2_000;
@@ -36,6 +36,14 @@ pub struct Comparison {
     pub heights_off: usize,
     /// How far a height is off at most, in px.
     pub height_off: f64,
+    /// Elements whose computed line height is compared.
+    pub line_heights: usize,
+    /// Those whose line height is another.
+    pub line_heights_off: usize,
+    /// Blocks whose fonts the browser tells.
+    pub fonts: usize,
+    /// Those that show in other fonts.
+    pub fonts_off: usize,
     /// What differs, in the order of the page.
     pub differences: Vec<Difference>,
 }
@@ -67,6 +75,10 @@ pub enum Differs {
     Width,
     /// How high an element is, in px.
     Height,
+    /// The computed line height.
+    LineHeight,
+    /// The fonts that show a block.
+    Fonts,
     /// The element is not there, or has no box.
     Missing,
 }
@@ -157,6 +169,7 @@ impl Comparison {
                 continue;
             };
             let other = &measured.elements[*other];
+            comparison.line_height(element, &other.line_height);
             // What is in an element comes right behind it and lies within it.
             let holds = |number: &usize| {
                 foretold.elements[place..]
@@ -191,6 +204,50 @@ impl Comparison {
             }
         }
         comparison
+    }
+
+    fn line_height(&mut self, element: &ForetoldElement, seen: &str) {
+        self.line_heights += 1;
+        let px_of = |text: &str| text.parse::<f64>().ok();
+        let measured = seen.strip_suffix("px").and_then(px_of);
+        let same = match (element.line_height, measured) {
+            (None, None) => seen == "normal",
+            (Some(told), Some(seen)) => (told - seen).abs() < 0.05,
+            _ => false,
+        };
+        if !same {
+            self.line_heights_off += 1;
+            let told = element
+                .line_height
+                .map_or("normal".to_owned(), |told| format!("{} px", px(told)));
+            let named = (element.element.as_str(), element.line);
+            self.tell(named, Differs::LineHeight, told, seen.to_owned());
+        }
+    }
+
+    /// Compares the fonts of blocks, where the browser tells them: those that it shows
+    /// against those foretold. Blocks that are a guess do not count.
+    pub fn compare_fonts(&mut self, foretold: &Foretold, shown: &BTreeMap<usize, Vec<ShownFont>>) {
+        for block in foretold.blocks.iter().filter(|block| !block.guessed) {
+            let Some(fonts) = shown.get(&block.number) else {
+                continue;
+            };
+            self.fonts += 1;
+            let seen: BTreeSet<&str> = fonts.iter().map(|font| font.postscript.as_str()).collect();
+            let told: BTreeSet<&str> = block.fonts.iter().map(String::as_str).collect();
+            if seen != told {
+                self.fonts_off += 1;
+                let list =
+                    |names: BTreeSet<&str>| names.into_iter().collect::<Vec<&str>>().join(", ");
+                let element = foretold
+                    .elements
+                    .iter()
+                    .find(|element| element.number == block.number);
+                let named = element.map_or(("?", 0), |one| (one.element.as_str(), one.line));
+                let (told, seen) = (list(told), list(seen));
+                self.tell(named, Differs::Fonts, told, seen);
+            }
+        }
     }
 
     fn lines(
@@ -249,6 +306,10 @@ impl Comparison {
         self.heights += other.heights;
         self.heights_off += other.heights_off;
         self.height_off = self.height_off.max(other.height_off);
+        self.line_heights += other.line_heights;
+        self.line_heights_off += other.line_heights_off;
+        self.fonts += other.fonts;
+        self.fonts_off += other.fonts_off;
         self.differences.extend(other.differences.iter().cloned());
     }
 }

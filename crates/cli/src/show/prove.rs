@@ -63,12 +63,14 @@ fn runs(proved: &Proved) -> String {
             "breaks off",
             "widths off",
             "heights off",
+            "line-height",
+            "fonts off",
             "score",
             "foretold",
             "took",
             "",
         ],
-        &[3, 4, 5, 6, 7, 8, 9, 10],
+        &[3, 4, 5, 6, 7, 8, 9, 10, 11, 12],
     );
     for run in &proved.runs {
         let both = |of: fn(&Comparison) -> usize| of(&run.before) + of(&run.after);
@@ -93,6 +95,15 @@ fn runs(proved: &Proved) -> String {
                 both(|one| one.heights_off),
                 both(|one| one.heights)
             ),
+            format!(
+                "{} of {}",
+                both(|one| one.line_heights_off),
+                both(|one| one.line_heights)
+            ),
+            match run.after.fonts {
+                0 => "–".to_owned(),
+                fonts => format!("{} of {fonts}", run.after.fonts_off),
+            },
             seen,
             format!("{told:.4}"),
             format!("{:.0} ms ({:.0} ms)", run.took.0, run.took.1),
@@ -133,6 +144,8 @@ fn differences(proved: &Proved, all: bool) -> String {
                     Differs::Break => "end of a line",
                     Differs::Width => "width of a line",
                     Differs::Height => "height",
+                    Differs::LineHeight => "computed line height",
+                    Differs::Fonts => "fonts",
                     Differs::Missing => "presence",
                 };
                 let _ = writeln!(

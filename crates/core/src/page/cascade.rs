@@ -11,7 +11,6 @@ use selectors::context::{
 use selectors::matching::matches_selector;
 use selectors::parser::{Component, Selector};
 
-use super::box_values;
 use super::boxes::BoxStyle;
 use super::dom::{Dom, NodeId};
 use super::element::Element;
@@ -19,6 +18,7 @@ use super::properties::{LONGHANDS, Surroundings, apply, copy, initial, is_wide, 
 use super::sheets::PlacedRule;
 use super::style::TextStyle;
 use super::variables::{Variables, substitute};
+use super::{box_shorthands, box_values};
 use crate::style::read::{Css, Declaration, PseudoElement, Rule, Sheet, Viewport};
 
 /// All rules of a page, ordered for looking up.
@@ -252,7 +252,7 @@ impl Cascade {
                 if !self.boxes {
                     return own;
                 }
-                match (own, box_values::longhands(name, text, rtl)) {
+                match (own, box_shorthands::longhands(name, text, rtl)) {
                     (Some(mut own), Some(boxes)) => {
                         own.extend(boxes);
                         Some(own)

@@ -5,6 +5,7 @@
 //! generated content and list markers, placeholders, form values, alternatives
 //! and titles. Nothing is fetched from the network.
 
+mod box_shorthands;
 mod box_values;
 mod boxes;
 mod cascade;

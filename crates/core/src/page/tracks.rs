@@ -1,6 +1,6 @@
 //! Tracks of grids and the lines that items name (CSS Grid 2, §7.2, §8.3).
 
-use super::box_values::parts;
+use super::box_shorthands::parts;
 use super::boxes::Length;
 
 /// The most tracks of a grid.

@@ -1,6 +1,6 @@
 //! A laid out page in the terms in which a browser can be asked for it.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
@@ -8,7 +8,7 @@ use super::score::Rect;
 use super::shapes::Shapes;
 use super::{left_out, moving};
 use crate::layout::flow::{LaidPage, LaidPiece};
-use crate::page::{Flow, FlowKind};
+use crate::page::{Flow, FlowKind, LineHeight, TextStyle};
 
 /// A page as foretold.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
@@ -34,6 +34,9 @@ pub struct ForetoldElement {
     pub line: u32,
     /// Its border box.
     pub rect: Rect,
+    /// Its computed line height in px; nothing for `normal`.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub line_height: Option<f64>,
 }
 
 /// A block and its lines of text.
@@ -46,6 +49,8 @@ pub struct ForetoldBlock {
     /// Whether some of its text is set in faces that are not measured, or that the
     /// browser picks by itself.
     pub guessed: bool,
+    /// The faces that it is set in, with all that is in it, by PostScript name.
+    pub fonts: Vec<String>,
 }
 
 /// A line of text.
@@ -88,6 +93,7 @@ impl Foretold {
                 element: flow.nodes[*node].selector.to_string(),
                 line: flow.nodes[*node].line,
                 rect: shape.own,
+                line_height: line_height(&flow.nodes[*node].text),
             })
             .collect();
         let mut blocks: BTreeMap<usize, ForetoldBlock> = BTreeMap::new();
@@ -97,6 +103,7 @@ impl Foretold {
                 number,
                 lines: Vec::new(),
                 guessed: false,
+                fonts: fonts_in(page, flow, *node),
             });
             block.guessed |= page.guessed_in.contains(node);
             for text in texts {
@@ -144,6 +151,26 @@ impl Foretold {
                 .filter(|block| !block.lines.is_empty())
                 .collect(),
         }
+    }
+}
+
+/// The faces of a node and of all that is in it.
+fn fonts_in(page: &LaidPage, flow: &Flow, node: usize) -> Vec<String> {
+    let mut fonts = BTreeSet::new();
+    let mut open = vec![node];
+    while let Some(node) = open.pop() {
+        fonts.extend(page.fonts.get(&node).into_iter().flatten().cloned());
+        open.extend(&flow.nodes[node].children);
+    }
+    fonts.into_iter().collect()
+}
+
+/// The computed line height of a style in px.
+fn line_height(style: &TextStyle) -> Option<f64> {
+    match style.line_height {
+        LineHeight::Normal => None,
+        LineHeight::Number(number) => Some(f64::from(style.size * number)),
+        LineHeight::Px(px) => Some(f64::from(px)),
     }
 }
 

@@ -4,7 +4,9 @@ use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::time::Instant;
 
-use tidy_lattice_browser::{BrowserError, Comparison, Judged, Measured, Server, Session};
+use tidy_lattice_browser::{
+    BrowserError, Comparison, Judged, Measured, Server, Session, ShownFont,
+};
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::PageProblem;
@@ -109,7 +111,7 @@ impl Prover<'_> {
         let prediction_took = started.elapsed();
 
         let judged = Judged::of(session.engine(), self.args.height_off);
-        let compared = (
+        let mut compared = (
             Comparison::of(&told.0, &before, judged),
             Comparison::of(&told.1, &after, judged),
         );
@@ -129,7 +131,10 @@ impl Prover<'_> {
             score_of_boxes(&theirs.0, &theirs.1, size).value,
             score_of_boxes(&own.0, &own.1, size).value,
         );
-        let shown = self.shown(session, &told.1)?;
+        let shown = fonts_of(session, &told.1)?;
+        if let Some(shown) = &shown {
+            compared.1.compare_fonts(&told.1, shown);
+        }
         let pixels = self.keep(session, &file.path, window, &pictures)?;
         let mut run = ProvedRun {
             page: page.name,
@@ -153,7 +158,7 @@ impl Prover<'_> {
                 .collect(),
             failed: failed(&after),
             console: of_fonts(&session.console()?.unwrap_or_default(), &server.url("")),
-            fonts: shown,
+            fonts: named_fonts(&shown.unwrap_or_default(), &told.1),
             pixels,
             took: (ms(browser_took), ms(prediction_took)),
             holds: true,
@@ -167,7 +172,10 @@ impl Prover<'_> {
     fn holds(&self, run: &ProvedRun) -> bool {
         let lines = |compared: &Comparison| {
             let share = compared.counts_off as f64 / compared.blocks.max(1) as f64 * 100.0;
-            share <= self.args.lines_off && compared.heights_off == 0
+            share <= self.args.lines_off
+                && compared.heights_off == 0
+                && compared.line_heights_off == 0
+                && compared.fonts_off == 0
         };
         let (seen, told) = match run.measured {
             Some(measured) => (measured, run.foretold.value),
@@ -200,46 +208,6 @@ impl Prover<'_> {
                 .map(|root| root.display().to_string())
                 .unwrap_or_default()
         )))
-    }
-
-    /// Fonts of the blocks, where the browser tells.
-    fn shown(&self, session: &mut Session, told: &Foretold) -> Result<Vec<ShownIn>, CliError> {
-        let numbers: Vec<usize> = told
-            .blocks
-            .iter()
-            .map(|block| block.number)
-            .take(MOST_ASKED)
-            .collect();
-        let Some(fonts) = session.shown_fonts(&numbers)? else {
-            return Ok(Vec::new());
-        };
-        let name = |number: &usize| {
-            let named = told
-                .elements
-                .iter()
-                .find(|element| element.number == *number);
-            named.map_or_else(String::new, |element| element.element.clone())
-        };
-        let shown = fonts.iter().map(|(number, fonts)| {
-            let mut fonts: Vec<(String, u64)> = fonts
-                .iter()
-                .map(|font| {
-                    let kind = if font.web { " (web)" } else { "" };
-                    let name = if font.postscript.is_empty() {
-                        &font.family
-                    } else {
-                        &font.postscript
-                    };
-                    (format!("{name}{kind}"), font.glyphs)
-                })
-                .collect();
-            fonts.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.cmp(&b.0)));
-            ShownIn {
-                element: name(number),
-                fonts,
-            }
-        });
-        Ok(shown.collect())
     }
 
     /// Saves the pictures, where asked, and tells how much of them differs, in %.
@@ -283,6 +251,51 @@ fn watch(session: &mut Session, server: &Server, url: &str) -> Result<Seen, CliE
         shifts,
         pictures: (first, second),
     })
+}
+
+/// Fonts by element.
+type Shown = BTreeMap<usize, Vec<ShownFont>>;
+
+/// The fonts of the blocks, where the browser tells.
+fn fonts_of(session: &mut Session, told: &Foretold) -> Result<Option<Shown>, CliError> {
+    let numbers: Vec<usize> = told
+        .blocks
+        .iter()
+        .map(|block| block.number)
+        .take(MOST_ASKED)
+        .collect();
+    Ok(session.shown_fonts(&numbers)?)
+}
+
+/// The fonts of the blocks with the names of their elements.
+fn named_fonts(shown: &Shown, told: &Foretold) -> Vec<ShownIn> {
+    let name = |number: &usize| {
+        let named = told
+            .elements
+            .iter()
+            .find(|element| element.number == *number);
+        named.map_or_else(String::new, |element| element.element.clone())
+    };
+    let shown = shown.iter().map(|(number, fonts)| {
+        let mut fonts: Vec<(String, u64)> = fonts
+            .iter()
+            .map(|font| {
+                let kind = if font.web { " (web)" } else { "" };
+                let name = if font.postscript.is_empty() {
+                    &font.family
+                } else {
+                    &font.postscript
+                };
+                (format!("{name}{kind}"), font.glyphs)
+            })
+            .collect();
+        fonts.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.cmp(&b.0)));
+        ShownIn {
+            element: name(number),
+            fonts,
+        }
+    });
+    shown.collect()
 }
 
 /// What was seen of a page.

@@ -117,11 +117,7 @@ impl Layouter<'_, '_> {
         };
         let auto = height + inner.down();
         laid.height = self.height_limited(node, room, inner, stated.unwrap_or(auto));
-        laid.first_baseline = laid
-            .children
-            .iter()
-            .find_map(|child| Some(child.first_baseline? + child.y));
-        laid.last_baseline = laid.first_baseline;
+        laid.align_as_first_child();
         laid
     }
 

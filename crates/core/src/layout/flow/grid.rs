@@ -418,11 +418,7 @@ impl Layouter<'_, '_> {
         };
         let stated = self.stated_height(node, room, inner);
         laid.height = self.height_limited(node, room, inner, stated.unwrap_or(auto));
-        laid.first_baseline = laid
-            .children
-            .iter()
-            .find_map(|child| Some(child.first_baseline? + child.y));
-        laid.last_baseline = laid.first_baseline;
+        laid.align_as_first_child();
         laid
     }
 }

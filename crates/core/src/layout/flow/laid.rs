@@ -81,6 +81,17 @@ pub struct LaidPiece {
     pub height: f64,
 }
 
+impl Laid {
+    /// Takes the first baseline in it for both of its own, as containers of items do.
+    pub(super) fn align_as_first_child(&mut self) {
+        self.first_baseline = self
+            .children
+            .iter()
+            .find_map(|child| Some(child.first_baseline? + child.y));
+        self.last_baseline = self.first_baseline;
+    }
+}
+
 /// Margins that collapse (CSS 2.2, §8.3.1): the greatest and the most negative.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
 pub(super) struct Strut {

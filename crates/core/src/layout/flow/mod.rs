@@ -18,7 +18,7 @@ mod sizes;
 mod table;
 
 use std::cell::RefCell;
-use std::collections::{BTreeMap, HashMap};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::rc::Rc;
 
 pub use laid::{Laid, LaidLine, LaidPiece, LaidText};
@@ -74,6 +74,8 @@ pub struct LaidPage {
     pub guessed: usize,
     /// The nodes whose lines hold some of them.
     pub guessed_in: Vec<usize>,
+    /// The faces that the lines of nodes are set in, by PostScript name.
+    pub fonts: BTreeMap<usize, BTreeSet<String>>,
 }
 
 /// Lays a page out; the first node is the root element.
@@ -107,7 +109,10 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
     beyond.sort_by(|a, b| a.line.cmp(&b.line).then_with(|| a.what.cmp(&b.what)));
     let mut guessed = 0;
     let mut guessed_in = Vec::new();
+    let mut fonts: BTreeMap<usize, BTreeSet<String>> = BTreeMap::new();
     for paragraph in layouter.paragraphs.borrow().values() {
+        let known = fonts.entry(paragraph.owner).or_default();
+        known.extend(layouter.fonts(paragraph));
         let here = layouter.guessed(paragraph);
         guessed += here;
         if here > 0 {
@@ -123,6 +128,7 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
         left_out,
         guessed,
         guessed_in,
+        fonts,
     }
 }
 

@@ -198,6 +198,20 @@ impl<'s, 'a> Layouter<'s, 'a> {
         items.get(place).filter(|item| item.range.contains(&at))
     }
 
+    /// The faces that a paragraph is set in, by PostScript name.
+    pub fn fonts(&self, paragraph: &Paragraph) -> Vec<String> {
+        let texts = paragraph.items.iter();
+        texts
+            .filter(|item| item.kind == ItemKind::Text)
+            .flat_map(|item| {
+                let faces = self.faces(item.node);
+                paragraph.runs[item.runs.clone()]
+                    .iter()
+                    .filter_map(|run| faces.postscript(run.face?).map(str::to_owned))
+            })
+            .collect()
+    }
+
     /// How many characters of a paragraph are set in what is not measured, or in what
     /// its style does not ask for.
     pub fn guessed(&self, paragraph: &Paragraph) -> usize {

@@ -104,6 +104,11 @@ impl<'a> StyleFaces<'a> {
         face.is_some_and(|face| face.maps(character))
     }
 
+    /// The PostScript name of the face `number`, by which browsers' tools call it.
+    pub fn postscript(&self, number: usize) -> Option<&str> {
+        self.candidates[number].postscript.as_deref()
+    }
+
     /// What the face is called.
     pub fn name(&self, number: usize) -> &str {
         &self.candidates[number].name
