@@ -3,7 +3,8 @@
 
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command};
-use std::sync::Mutex;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Mutex, PoisonError};
 
 /// The exit status of a program that Ctrl-C ended.
 const INTERRUPTED: i32 = 130;
@@ -11,10 +12,15 @@ const INTERRUPTED: i32 = 130;
 /// Groups of processes and folders that are in use.
 static IN_USE: Mutex<Vec<(u32, PathBuf)>> = Mutex::new(Vec::new());
 
+/// Whether the program is being interrupted: nothing is started any more, and what
+/// fails because its browser was ended is not reported.
+static INTERRUPTION: AtomicBool = AtomicBool::new(false);
+
 /// From now on Ctrl-C, and a request to end, first tidy up and then end the
 /// program. Where another part of it has asked for that already, nothing changes.
 pub fn on_interrupt() {
     let _ = ctrlc::set_handler(|| {
+        INTERRUPTION.store(true, Ordering::SeqCst);
         let in_use = IN_USE.lock().map(|mut list| std::mem::take(&mut *list));
         for (group, folder) in in_use.unwrap_or_default() {
             end_group(group);
@@ -23,6 +29,14 @@ pub fn on_interrupt() {
         }
         std::process::exit(INTERRUPTED);
     });
+}
+
+/// Waits for the end of the program where it is being interrupted, so that the
+/// interruption gives the exit status, not what fails because of it.
+fn wait_if_interrupted() {
+    while INTERRUPTION.load(Ordering::SeqCst) {
+        std::thread::park();
+    }
 }
 
 /// A process of its own group, with a folder for its files; both are gone once this
@@ -41,10 +55,11 @@ impl Started {
             use std::os::unix::process::CommandExt as _;
             command.process_group(0);
         }
+        // Listed before an interruption can look at the list.
+        let mut list = IN_USE.lock().unwrap_or_else(PoisonError::into_inner);
+        wait_if_interrupted();
         let child = command.spawn()?;
-        if let Ok(mut list) = IN_USE.lock() {
-            list.push((child.id(), folder.to_owned()));
-        }
+        list.push((child.id(), folder.to_owned()));
         Ok(Started {
             child,
             folder: folder.to_owned(),
@@ -59,6 +74,7 @@ impl Started {
 
 impl Drop for Started {
     fn drop(&mut self) {
+        wait_if_interrupted();
         end_group(self.child.id());
         let _ = self.child.kill();
         let _ = self.child.wait();
