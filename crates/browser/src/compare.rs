@@ -229,7 +229,8 @@ impl Comparison {
     /// against those foretold. Blocks that are a guess do not count.
     pub fn compare_fonts(&mut self, foretold: &Foretold, shown: &BTreeMap<usize, Vec<ShownFont>>) {
         for block in foretold.blocks.iter().filter(|block| !block.guessed) {
-            let Some(fonts) = shown.get(&block.number) else {
+            let shown = shown.get(&block.number).filter(|_| !block.fonts.is_empty());
+            let Some(fonts) = shown else {
                 continue;
             };
             self.fonts += 1;

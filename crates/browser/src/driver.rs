@@ -140,6 +140,21 @@ fn install_fonts(launch: &Launch<'_>, home: &Path) -> io::Result<()> {
             escaped(family.as_str())
         );
     }
+    // What Chromium asks fontconfig for to find its own font, `system-ui`.
+    let own = ["system-ui", "sans-serif"].iter().find_map(|wanted| {
+        let mut known = fonts.generics.iter();
+        known.find(|(keyword, _)| keyword == wanted)
+    });
+    if let Some((_, family)) = own {
+        let _ = writeln!(
+            config,
+            "<match target=\"pattern\"><test name=\"family\" qual=\"any\"><string>sans</string>\
+             </test><edit name=\"family\" mode=\"assign\" binding=\"strong\"><string>{0}</string>\
+             </edit></match>\n<match target=\"pattern\"><edit name=\"family\" \
+             mode=\"append_last\"><string>{0}</string></edit></match>",
+            escaped(family.as_str())
+        );
+    }
     config.push_str("</fontconfig>\n");
     std::fs::write(home.join("fonts.conf"), config)
 }

@@ -183,3 +183,48 @@ fn chromium_sets_glyphs_at_sizes_that_are_cut() {
     );
     assert!(missed.is_empty(), "{missed:?}");
 }
+
+/// Sizes with more decimals than two, as `em`, `rem` and `clamp()` give them: faces
+/// without descriptors are cut as well, web fonts and installed ones.
+#[test]
+#[ignore = "needs Chromium and Debian's fonts; .ci/run installs them"]
+fn chromium_cuts_sizes_of_faces_without_descriptors() {
+    const TEXT: &str = "HHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHHH";
+    let sizes: Vec<f32> = (0..320).map(|step| 12.0 + step as f32 * 0.0375).collect();
+    let server = Server::new();
+    let path = fonts::named(FONT);
+    let face = fonts::web_face(&path);
+    server.put("/font", "font/ttf", fs::read(&path).expect("a font"));
+    let mut spans = String::new();
+    for family in ["web", "DejaVu Sans"] {
+        for size in &sizes {
+            let _ = writeln!(
+                spans,
+                "<div style='font: {size}px \"{family}\"'><span>{TEXT}</span></div>"
+            );
+        }
+    }
+    let page = format!(
+        "<!doctype html><style>@font-face {{ font-family: web; src: url(/font) }}
+         div {{ white-space: nowrap }}</style>{spans}"
+    );
+    server.put("/page", "text/html; charset=utf-8", page);
+    let browser = Browser::start(Engine::Chromium);
+    browser.open(&server.url("/page"));
+    let boxes: Vec<(f64, f64)> = browser.run(
+        "await Promise.all([...document.fonts].map(face => face.load()));
+         return [...document.querySelectorAll('div')].map(d =>
+           [d.firstChild.getBoundingClientRect().width, d.getBoundingClientRect().height]);",
+    );
+    let em = Shaper::new(&face).width(TEXT);
+    assert_eq!(boxes.len(), 2 * sizes.len());
+    for (size, (width, height)) in sizes.iter().chain(&sizes).zip(boxes) {
+        let predicted = chromium::glyph_size(*size, 100.0) * em;
+        assert!(
+            (width - predicted).abs() <= 2.0 / 64.0,
+            "{size} px: {width} px wide, foretold {predicted}"
+        );
+        let line = chromium::natural_line(*size, &face.line()).height();
+        assert_eq!(f64::from(line), height, "{size} px");
+    }
+}

@@ -1,10 +1,9 @@
 //! Line boxes as Chromium makes them, measured in Chromium 156 on Linux.
 //!
-//! For a face whose `@font-face` states metrics, the used size is
-//! `size × size-adjust`, cut (not rounded) to hundredths of a px; ascent,
-//! descent and gap are each the used size times their override, rounded to
-//! whole px. A face without descriptors takes its own metrics times the size,
-//! rounded the same way. `line-height: normal` is the sum of the three.
+//! Every face is used at `size × size-adjust`, cut (not rounded) to hundredths of a
+//! px; ascent, descent and gap are each the used size times their override, or the
+//! face's own metrics where nothing is stated, rounded to whole px.
+//! `line-height: normal` is the sum of the three.
 //!
 //! Glyphs are set at the used size cut once more, to 1/64 px, and advance by their
 //! own advances at that size, not rounded; see [`glyph_size`].
@@ -32,6 +31,7 @@ impl Line {
 
 /// The line of a face that states nothing, at `size` px.
 pub fn natural_line(size: f32, metrics: &LineMetrics) -> Line {
+    let size = used_size(size, 100.0);
     Line {
         ascent: natural_part(size, metrics.ascent),
         descent: natural_part(size, metrics.descent),
@@ -39,9 +39,9 @@ pub fn natural_line(size: f32, metrics: &LineMetrics) -> Line {
     }
 }
 
-/// One part of [`natural_line`]: `em` times `size`, in whole px.
-pub fn natural_part(size: f32, em: f64) -> i32 {
-    (em as f32 * size).round() as i32
+/// One part of [`natural_line`]: `em` times a used size, in whole px.
+pub fn natural_part(used_size: f32, em: f64) -> i32 {
+    (em as f32 * used_size).round() as i32
 }
 
 /// The line of a face with descriptors, at `size` px; `size_adjust` in %.
@@ -54,23 +54,18 @@ pub fn stated_line(size: f32, size_adjust: f64, overrides: &Overrides) -> Line {
     }
 }
 
-/// The size in px that a face with descriptors is used at.
+/// The size in px that a face is used at, `size_adjust` in %.
 pub fn used_size(size: f32, size_adjust: f64) -> f32 {
     let factor = (size_adjust / 100.0) as f32;
     // The order of the products decides where they are whole hundredths.
     (size * factor * 100.0).floor() / 100.0
 }
 
-/// The size in px that the glyphs of a face with descriptors are set at: the used
-/// size, cut once more to 1/64 px. Widths follow from it, so they move in steps of
+/// The size in px that the glyphs of a face are set at: the used size, cut once more
+/// to 1/64 px. Widths follow from it, so they move in steps of
 /// a tenth of a per cent at 16 px.
 pub fn glyph_size(size: f32, size_adjust: f64) -> f64 {
-    let used = if size_adjust == 100.0 {
-        size
-    } else {
-        used_size(size, size_adjust)
-    };
-    (f64::from(used) * 64.0).floor() / 64.0
+    (f64::from(used_size(size, size_adjust)) * 64.0).floor() / 64.0
 }
 
 /// One part of [`stated_line`]: an override in % of a used size in px.

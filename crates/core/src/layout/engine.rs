@@ -131,11 +131,7 @@ impl Engine {
         };
         match self {
             Engine::Chromium => {
-                let used = if adjusted.size == 1.0 && stated == [None; 3] {
-                    size
-                } else {
-                    chromium::used_size(size, f64::from(adjusted.size) * 100.0)
-                };
+                let used = chromium::used_size(size, f64::from(adjusted.size) * 100.0);
                 let part = |index: usize| match stated[index] {
                     Some(factor) => f64::from((factor * used).round()),
                     None => f64::from(chromium::natural_part(used, own[index])),

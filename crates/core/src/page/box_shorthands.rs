@@ -117,17 +117,10 @@ pub(super) fn longhands(name: &str, value: &str, rtl: bool) -> Option<Vec<(&'sta
         }
         "grid-column" => placed(value, "grid-column-start", "grid-column-end"),
         "grid-row" => placed(value, "grid-row-start", "grid-row-end"),
-        "grid-template" => {
-            let (rows, columns) = value.split_once('/')?;
-            if rows.contains(['"', '\'']) {
-                return Some(vec![("grid-template-areas", value.to_owned())]);
-            }
-            Some(vec![
-                ("grid-template-rows", rows.trim().to_owned()),
-                ("grid-template-columns", columns.trim().to_owned()),
-            ])
-        }
-        "grid" | "grid-area" => Some(vec![("grid-template-areas", value.to_owned())]),
+        "-webkit-appearance" | "-moz-appearance" => one("appearance"),
+        "grid-area" => Some(area(value)),
+        "grid" if value.contains("auto-flow") => one("grid-auto-flow"),
+        "grid-template" | "grid" => template(value),
         "columns" => Some(vec![("column-count", value.to_owned())]),
         "all" => Some(
             LONGHANDS
@@ -319,9 +312,82 @@ fn placed(
     start: &'static str,
     end: &'static str,
 ) -> Option<Vec<(&'static str, String)>> {
-    let (first, second) = value.split_once('/').unwrap_or((value, "auto"));
+    let mut ends = value.split('/').map(|end| end.trim().to_ascii_lowercase());
+    let first = ends.next()?;
+    let second = ends.next().unwrap_or_else(|| other_end(&first));
+    Some(vec![(start, first), (end, second)])
+}
+
+/// The end that goes with one that is stated alone: a name stands for both (CSS Grid
+/// 2, §8.4).
+fn other_end(end: &str) -> String {
+    match super::tracks::line_end(end) {
+        super::tracks::LineEnd::Name(_) => end.to_owned(),
+        _ => "auto".to_owned(),
+    }
+}
+
+/// `grid-area`.
+fn area(value: &str) -> Vec<(&'static str, String)> {
+    let ends: Vec<String> = value
+        .split('/')
+        .map(|end| end.trim().to_ascii_lowercase())
+        .collect();
+    let end = |number: usize, from: usize| match ends.get(number) {
+        Some(end) => end.clone(),
+        None => other_end(
+            ends.get(from)
+                .or(ends.first())
+                .map_or("auto", String::as_str),
+        ),
+    };
+    vec![
+        ("grid-row-start", end(0, 0)),
+        ("grid-column-start", end(1, 0)),
+        ("grid-row-end", end(2, 0)),
+        ("grid-column-end", end(3, 1)),
+    ]
+}
+
+/// `grid-template`: rows and columns, or areas with the heights of their rows.
+fn template(value: &str) -> Option<Vec<(&'static str, String)>> {
+    let (rows, columns) = value.split_once('/').unwrap_or((value, "none"));
+    let columns = columns.trim().to_owned();
+    let mut areas = String::new();
+    let mut sizes = Vec::new();
+    let mut sized = true;
+    let mut rest = rows.trim();
+    while let Some(at) = rest.find(['"', '\'']) {
+        let quote = &rest[at..=at];
+        let end = at + 1 + rest[at + 1..].find(quote)?;
+        for part in parts(&rest[..at]) {
+            sized |= !part.starts_with('[');
+            sizes.push(part);
+        }
+        if !sized {
+            sizes.push("auto".to_owned());
+        }
+        areas.push('"');
+        areas.push_str(&rest[at + 1..end]);
+        areas.push('"');
+        sized = false;
+        rest = &rest[end + 1..];
+    }
+    if areas.is_empty() {
+        return Some(vec![
+            ("grid-template-rows", rows.trim().to_owned()),
+            ("grid-template-columns", columns),
+            ("grid-template-areas", "none".to_owned()),
+        ]);
+    }
+    let last = parts(rest);
+    if last.iter().all(|part| part.starts_with('[')) {
+        sizes.push("auto".to_owned());
+    }
+    sizes.extend(last);
     Some(vec![
-        (start, first.trim().to_ascii_lowercase()),
-        (end, second.trim().to_ascii_lowercase()),
+        ("grid-template-areas", areas),
+        ("grid-template-rows", sizes.join(" ")),
+        ("grid-template-columns", columns),
     ])
 }

@@ -8,15 +8,17 @@ use cssparser::Parser;
 use super::box_shorthands::parts;
 use super::boxes::{
     Align, Bidi, Blanks, BoxStyle, Display, Length, LineBreak, OverflowWrap, Placement, Position,
-    Relative, TablePart, Vertical, WordBreak,
+    Relative, Side, TablePart, Vertical, WordBreak,
 };
 use super::properties::Surroundings;
 use super::style::TextStyle;
-use super::tracks::{lines, tracks};
-use crate::style::read::{LengthContext, Quantity, length};
+use super::tracks::{areas, line_end, tracks};
+use crate::style::read::{FontUnits, LengthContext, Quantity, length};
 
 /// Longhands of boxes, in the order in which they are put to a style.
-pub(super) const LONGHANDS: [&str; 82] = [
+pub(super) const LONGHANDS: [&str; 84] = [
+    "appearance",
+    "-webkit-line-clamp",
     "direction",
     "unicode-bidi",
     "visibility",
@@ -132,6 +134,7 @@ impl BoxStyle {
             indent: self.indent.clone(),
             blanks: self.blanks,
             wraps: self.wraps,
+            balanced: self.balanced,
             overflow_wrap: self.overflow_wrap,
             word_break: self.word_break,
             line_break: self.line_break,
@@ -142,6 +145,7 @@ impl BoxStyle {
             spacing: self.spacing,
             collapse: self.collapse,
             caption_below: self.caption_below,
+            in_font_units: self.in_font_units,
             ..BoxStyle::default()
         }
     }
@@ -157,7 +161,15 @@ impl BoxStyle {
         let mut boxes = parent.for_child();
         if let Some(display) = values.get("display") {
             boxes.display = display_of(display);
+            boxes.inline_table = display.trim().eq_ignore_ascii_case("inline-table");
+            // With lines clamped it is a block (CSS Overflow 4, §5.2).
+            let lines = values.get("-webkit-line-clamp");
+            boxes.most_lines = lines.and_then(|lines| lines.trim().parse().ok());
+            if boxes.most_lines.is_some() && display.trim().eq_ignore_ascii_case("-webkit-box") {
+                boxes.display = Display::FlowRoot;
+            }
         }
+        boxes.in_font_units |= values.values().any(|value| FontUnits::are_in(value));
         let initial = BoxStyle::default();
         for name in LONGHANDS {
             let Some(value) = values.get(name) else {
@@ -174,7 +186,10 @@ impl BoxStyle {
             }
         }
         // Floats and what is out of flow are blocks (CSS Display 3, §2.7).
-        if root || boxes.position == Position::Out {
+        if boxes.position == Position::Out {
+            boxes.float = None;
+        }
+        if root || boxes.position == Position::Out || boxes.float.is_some() {
             boxes.display = match boxes.display {
                 Display::Inline | Display::InlineBlock => Display::Block,
                 Display::Flex { .. } => Display::Flex { inline: false },
@@ -228,12 +243,26 @@ impl BoxStyle {
             "min-height" => self.height.min = from.height.min.clone(),
             "max-height" => self.height.max = from.height.max.clone(),
             "box-sizing" => self.border_box = from.border_box,
-            "aspect-ratio" => self.ratio = from.ratio,
+            "aspect-ratio" => {
+                (self.ratio, self.ratio_yields) = (from.ratio, from.ratio_yields);
+            }
             "overflow-x" | "overflow-y" => self.clips = from.clips,
             "text-align" => self.align = from.align,
             "text-indent" => self.indent = from.indent.clone(),
             "white-space-collapse" => self.blanks = from.blanks,
             "text-wrap-mode" => self.wraps = from.wraps,
+            "text-wrap-style" => self.balanced = from.balanced,
+            "float" => self.float = from.float,
+            "clear" => self.clear = from.clear,
+            "align-content" => self.flex.align_content = from.flex.align_content,
+            "grid-auto-columns" => {
+                self.grid.auto_columns = from.grid.auto_columns.clone();
+            }
+            "grid-auto-rows" => self.grid.auto_rows = from.grid.auto_rows.clone(),
+            "grid-template-areas" => self.grid.areas = from.grid.areas.clone(),
+            "grid-auto-flow" => {
+                (self.grid.by_columns, self.grid.dense) = (from.grid.by_columns, from.grid.dense);
+            }
             "overflow-wrap" => self.overflow_wrap = from.overflow_wrap,
             "word-break" => self.word_break = from.word_break,
             "line-break" => self.line_break = from.line_break,
@@ -278,6 +307,9 @@ impl BoxStyle {
     ) -> Option<()> {
         let read = |negative: bool| measure(lower, style, around, negative);
         match name {
+            "appearance" => self.plain_control = lower == "none",
+            // Looked at with `display`.
+            "-webkit-line-clamp" => {}
             "direction" => self.rtl = lower == "rtl",
             "unicode-bidi" => {
                 self.bidi = match lower {
@@ -326,7 +358,10 @@ impl BoxStyle {
             "min-height" => self.height.min = read(false)?,
             "max-height" => self.height.max = read(false)?,
             "box-sizing" => self.border_box = lower == "border-box",
-            "aspect-ratio" => self.ratio = ratio(lower),
+            "aspect-ratio" => {
+                self.ratio = ratio(lower);
+                self.ratio_yields = lower.contains("auto");
+            }
             "overflow-x" | "overflow-y" => self.clips |= lower != "visible",
             "text-align" => {
                 self.align = match lower {
@@ -423,22 +458,63 @@ impl BoxStyle {
                 self.flex.justify_self = (lower != "auto").then(|| placement(lower));
             }
             "order" => self.flex.order = lower.parse().ok()?,
-            "grid-template-columns" => {
-                match tracks(lower, &|text: &str| measure(text, style, around, false)) {
-                    Some(tracks) => self.grid.columns = tracks,
-                    None => self.beyond.push(format!("grid-template-columns: {lower}")),
+            "grid-template-columns" | "grid-template-rows" => {
+                let Some(read) = tracks(lower, &|text: &str| measure(text, style, around, false))
+                else {
+                    self.beyond.push(format!("{name}: {lower}"));
+                    return None;
+                };
+                if name == "grid-template-columns" {
+                    self.grid.columns = read;
+                } else {
+                    self.grid.rows = read;
                 }
             }
-            "grid-template-rows" => {
-                match tracks(lower, &|text: &str| measure(text, style, around, false)) {
-                    Some(tracks) => self.grid.rows = tracks,
-                    None => self.beyond.push(format!("grid-template-rows: {lower}")),
+            "grid-auto-columns" | "grid-auto-rows" => {
+                let read = tracks(lower, &|text: &str| measure(text, style, around, false))?;
+                if name == "grid-auto-columns" {
+                    self.grid.auto_columns = read.tracks;
+                } else {
+                    self.grid.auto_rows = read.tracks;
                 }
             }
-            "grid-column-start" => lines(&mut self.grid.column, lower, true),
-            "grid-column-end" => lines(&mut self.grid.column, lower, false),
-            "grid-row-start" => lines(&mut self.grid.row, lower, true),
-            "grid-row-end" => lines(&mut self.grid.row, lower, false),
+            "grid-template-areas" => self.grid.areas = areas(lower)?,
+            "grid-auto-flow" => {
+                self.grid.by_columns = lower.contains("column");
+                self.grid.dense = lower.contains("dense");
+            }
+            "grid-column-start" => self.grid.column.start = line_end(lower),
+            "grid-column-end" => self.grid.column.end = line_end(lower),
+            "grid-row-start" => self.grid.row.start = line_end(lower),
+            "grid-row-end" => self.grid.row.end = line_end(lower),
+            "align-content" => self.flex.align_content = placement(lower),
+            "float" => {
+                let (start, end) = if self.rtl {
+                    (Side::Right, Side::Left)
+                } else {
+                    (Side::Left, Side::Right)
+                };
+                self.float = match lower {
+                    "left" => Some(Side::Left),
+                    "right" => Some(Side::Right),
+                    "inline-start" => Some(start),
+                    "inline-end" => Some(end),
+                    _ => None,
+                };
+            }
+            "clear" => {
+                self.clear = match lower {
+                    "left" => (true, false),
+                    "right" => (false, true),
+                    "both" => (true, true),
+                    "inline-start" => (!self.rtl, self.rtl),
+                    "inline-end" => (self.rtl, !self.rtl),
+                    _ => (false, false),
+                };
+            }
+            "text-wrap-style" if ["auto", "stable", "balance"].contains(&lower) => {
+                self.balanced = lower == "balance";
+            }
             _ => self.note_beyond(name, lower),
         }
         Some(())
@@ -447,19 +523,13 @@ impl BoxStyle {
     /// Notes what layout does not do; values that change nothing are none.
     fn note_beyond(&mut self, name: &str, lower: &str) {
         let plain = match name {
-            "float" | "transform" | "grid-template-areas" => "none",
-            "clear" => return,
-            "column-count" | "column-width" | "grid-auto-rows" | "grid-auto-columns"
-            | "text-align-last" => "auto",
-            "align-content" | "zoom" => "normal",
-            "grid-auto-flow" => "row",
+            "transform" => "none",
+            "column-count" | "column-width" | "text-align-last" => "auto",
+            "zoom" => "normal",
             "writing-mode" => "horizontal-tb",
-            "text-wrap-style" if ["auto", "stable"].contains(&lower) => return,
             _ => "",
         };
-        let harmless = lower == plain
-            || (name == "zoom" && lower == "1")
-            || (name == "align-content" && ["start", "stretch", "flex-start"].contains(&lower));
+        let harmless = lower == plain || (name == "zoom" && lower == "1");
         if !harmless {
             self.beyond.push(format!("{name}: {lower}"));
         }
@@ -507,7 +577,12 @@ fn placement(lower: &str) -> Placement {
 
 fn ratio(lower: &str) -> Option<f32> {
     let (width, height) = lower.split_once('/').unwrap_or((lower, "1"));
-    let number = |text: &str| text.trim().trim_start_matches("auto").trim().parse::<f32>();
+    let number = |text: &str| {
+        text.trim()
+            .trim_matches(['a', 'u', 't', 'o'])
+            .trim()
+            .parse::<f32>()
+    };
     let ratio = number(width).ok()? / number(height).ok()?;
     (ratio.is_finite() && ratio > 0.0).then_some(ratio)
 }
@@ -518,6 +593,7 @@ fn context(style: &TextStyle, around: Surroundings<'_>) -> LengthContext {
         rem: around.root,
         percent: 0.0,
         viewport: around.viewport,
+        font: None,
     }
 }
 
@@ -542,12 +618,13 @@ fn measure(
     if !input.is_exhausted() {
         return None;
     }
-    if lower.contains('%') {
+    if lower.contains('%') || FontUnits::are_in(lower) {
         return Some(Length::Relative(Rc::new(Relative {
             text: lower.to_owned(),
             em: context.em,
             rem: context.rem,
             viewport: context.viewport,
+            font: None,
         })));
     }
     match value {

@@ -5,8 +5,8 @@ use std::rc::Rc;
 
 use cssparser::Parser;
 
-use super::tracks::{Line, Track};
-use crate::style::read::{LengthContext, Quantity, Viewport, length};
+use super::tracks::{Line, Track, TrackSize, Tracks};
+use crate::style::read::{FontUnits, LengthContext, Quantity, Viewport, length};
 
 /// Computed values of what makes a box.
 #[derive(Debug, Clone, PartialEq)]
@@ -17,6 +17,10 @@ pub struct BoxStyle {
     pub position: Position,
     /// `top`, `right`, `bottom`, `left`.
     pub inset: Sides<Length>,
+    /// `float`.
+    pub float: Option<Side>,
+    /// `clear`: floats on the left and on the right.
+    pub clear: (bool, bool),
     /// `margin`.
     pub margin: Sides<Length>,
     /// `padding`.
@@ -31,6 +35,8 @@ pub struct BoxStyle {
     pub border_box: bool,
     /// `aspect-ratio`: width by height.
     pub ratio: Option<f32>,
+    /// Whether a natural ratio goes before it (`aspect-ratio: auto …`).
+    pub ratio_yields: bool,
     /// Whether `overflow` clips.
     pub clips: bool,
     /// Whether the element is visible.
@@ -43,6 +49,8 @@ pub struct BoxStyle {
     pub blanks: Blanks,
     /// Whether lines may end where text allows it.
     pub wraps: bool,
+    /// Whether lines are made about equally long (`text-wrap: balance`).
+    pub balanced: bool,
     /// `overflow-wrap`.
     pub overflow_wrap: OverflowWrap,
     /// `word-break`.
@@ -64,6 +72,12 @@ pub struct BoxStyle {
     /// `border-spacing` in px: between columns, between rows; none where borders
     /// collapse.
     pub spacing: (f32, f32),
+    /// Whether a control is drawn without what the browser adds (`appearance: none`).
+    pub plain_control: bool,
+    /// Whether a table stands in a line (`inline-table`).
+    pub inline_table: bool,
+    /// The most lines that show (`-webkit-line-clamp`).
+    pub most_lines: Option<u32>,
     /// Whether `border-collapse` is `collapse`.
     pub collapse: bool,
     /// Whether `table-layout` is `fixed`.
@@ -76,6 +90,8 @@ pub struct BoxStyle {
     pub flex: Flex,
     /// Of a grid container and its items.
     pub grid: Grid,
+    /// Whether any length may be in a unit of the first font.
+    pub(super) in_font_units: bool,
     /// What the element asks for that layout does not do, in words.
     pub beyond: Vec<String>,
 }
@@ -137,6 +153,15 @@ pub enum Position {
     Out,
 }
 
+/// An edge that a float goes to.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Side {
+    /// The left one.
+    Left,
+    /// The right one.
+    Right,
+}
+
 /// Four sides.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Sides<T> {
@@ -169,7 +194,8 @@ pub enum Length {
     Auto,
     /// In px.
     Px(f32),
-    /// With percentages, settled once 100 % is known.
+    /// With percentages, settled once 100 % is known; or in units of a font, settled
+    /// by [`BoxStyle::in_font`].
     Relative(Rc<Relative>),
     /// `min-content`.
     MinContent,
@@ -186,6 +212,7 @@ pub struct Relative {
     pub(super) em: f32,
     pub(super) rem: f32,
     pub(super) viewport: Viewport,
+    pub(super) font: Option<FontUnits>,
 }
 
 /// `text-align`.
@@ -318,6 +345,8 @@ pub struct Flex {
     pub justify_items: Placement,
     /// `justify-self`.
     pub justify_self: Option<Placement>,
+    /// `align-content`.
+    pub align_content: Placement,
     /// `order`.
     pub order: i32,
 }
@@ -347,9 +376,19 @@ pub enum Placement {
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Grid {
     /// `grid-template-columns`.
-    pub columns: Vec<Track>,
+    pub columns: Tracks,
     /// `grid-template-rows`.
-    pub rows: Vec<Track>,
+    pub rows: Tracks,
+    /// `grid-auto-columns`: tracks in turn; none for `auto`.
+    pub auto_columns: Vec<Track>,
+    /// `grid-auto-rows`.
+    pub auto_rows: Vec<Track>,
+    /// `grid-template-areas`: rows of names.
+    pub areas: Vec<Vec<Rc<str>>>,
+    /// Whether items go below one another first (`grid-auto-flow: column`).
+    pub by_columns: bool,
+    /// Whether later items fill holes (`dense`).
+    pub dense: bool,
     /// `grid-column`.
     pub column: Line,
     /// `grid-row`.
@@ -362,22 +401,95 @@ impl Length {
     pub fn px(&self, whole: Option<f64>) -> Option<f64> {
         match self {
             Length::Px(px) => Some(f64::from(*px)),
-            Length::Relative(relative) => relative.px(whole?),
+            Length::Relative(relative) => relative.px(whole?, None),
             _ => None,
+        }
+    }
+
+    fn settle(&mut self, font: FontUnits) {
+        if let Length::Relative(relative) = self
+            && FontUnits::are_in(&relative.text)
+        {
+            *self = if relative.text.contains('%') {
+                Length::Relative(Rc::new(Relative {
+                    font: Some(font),
+                    ..(**relative).clone()
+                }))
+            } else {
+                relative
+                    .px(0.0, Some(font))
+                    .map_or(Length::Auto, |px| Length::Px(px as f32))
+            };
         }
     }
 }
 
 impl Relative {
-    fn px(&self, whole: f64) -> Option<f64> {
+    fn px(&self, whole: f64, font: Option<FontUnits>) -> Option<f64> {
         let context = LengthContext {
             em: self.em,
             rem: self.rem,
             percent: whole as f32,
             viewport: self.viewport,
+            font: font.or(self.font),
         };
         match length(&mut Parser::new(&self.text), &context).ok()? {
             Quantity::Px(px) | Quantity::Number(px) => Some(f64::from(px)),
+        }
+    }
+}
+
+impl BoxStyle {
+    /// The box where units of its first font come to `font`; nothing where it has
+    /// none.
+    pub fn in_font(&self, font: impl FnOnce() -> FontUnits) -> Option<Self> {
+        if !self.in_font_units {
+            return None;
+        }
+        let mut with = self.clone();
+        let font = font();
+        with.each_length(&mut |length| length.settle(font));
+        Some(with)
+    }
+
+    fn each_length(&mut self, visit: &mut dyn FnMut(&mut Length)) {
+        for sides in [&mut self.inset, &mut self.margin, &mut self.padding] {
+            for side in [
+                &mut sides.top,
+                &mut sides.right,
+                &mut sides.bottom,
+                &mut sides.left,
+            ] {
+                visit(side);
+            }
+        }
+        for extent in [&mut self.width, &mut self.height] {
+            for length in [&mut extent.own, &mut extent.min, &mut extent.max] {
+                visit(length);
+            }
+        }
+        visit(&mut self.indent);
+        visit(&mut self.gap.0);
+        visit(&mut self.gap.1);
+        visit(&mut self.flex.basis);
+        if let Vertical::By(length) = &mut self.vertical {
+            visit(length);
+        }
+        let grid = &mut self.grid;
+        for tracks in [
+            &mut grid.columns.tracks,
+            &mut grid.rows.tracks,
+            &mut grid.auto_columns,
+            &mut grid.auto_rows,
+        ] {
+            let sizes = tracks
+                .iter_mut()
+                .flat_map(|track| [&mut track.min, &mut track.max]);
+            for size in sizes {
+                if let TrackSize::Fixed(length) | TrackSize::FitContent(length) = size {
+                    visit(length);
+                }
+            }
         }
     }
 }
@@ -388,6 +500,8 @@ impl Default for BoxStyle {
             display: Display::Inline,
             position: Position::Static,
             inset: Sides::default(),
+            float: None,
+            clear: (false, false),
             margin: Sides {
                 top: Length::Px(0.0),
                 right: Length::Px(0.0),
@@ -405,12 +519,14 @@ impl Default for BoxStyle {
             height: Extent::default(),
             border_box: false,
             ratio: None,
+            ratio_yields: false,
             clips: false,
             visible: true,
             align: Align::Start,
             indent: Length::Px(0.0),
             blanks: Blanks::Collapse,
             wraps: true,
+            balanced: false,
             overflow_wrap: OverflowWrap::Normal,
             word_break: WordBreak::Normal,
             line_break: LineBreak::Auto,
@@ -421,6 +537,9 @@ impl Default for BoxStyle {
             vertical: Vertical::Baseline,
             marker_inside: false,
             spacing: (0.0, 0.0),
+            plain_control: false,
+            inline_table: false,
+            most_lines: None,
             collapse: false,
             fixed_table: false,
             caption_below: false,
@@ -437,9 +556,11 @@ impl Default for BoxStyle {
                 align_self: None,
                 justify_items: Placement::Stretch,
                 justify_self: None,
+                align_content: Placement::Stretch,
                 order: 0,
             },
             grid: Grid::default(),
+            in_font_units: false,
             beyond: Vec::new(),
         }
     }

@@ -151,7 +151,7 @@ impl Cascade {
         });
         winners.extend(inline);
         let hints = if pseudo.is_none() {
-            hints(dom, node)
+            super::hints::hints(dom, node)
         } else {
             Vec::new()
         };
@@ -433,75 +433,6 @@ impl Ranked<'_> {
             self.specificity == u32::MAX && self.declaration.important && !self.browser;
         let layer = if inline_important { usize::MAX } else { layer };
         (stage, layer, self.specificity)
-    }
-}
-
-/// Attributes that set styles (HTML, §15.3).
-fn hints(dom: &Dom, node: NodeId) -> Vec<Declaration> {
-    let mut hints = Vec::new();
-    let mut hint = |name: &str, value: &str| {
-        hints.push(Declaration {
-            name: name.to_owned(),
-            value: value.to_owned(),
-            important: false,
-        });
-    };
-    if dom.tag(node) == Some("font") {
-        if let Some(face) = dom.attribute(node, "face") {
-            hint("font-family", face);
-        }
-        let sizes = [
-            "x-small",
-            "small",
-            "medium",
-            "large",
-            "x-large",
-            "xx-large",
-            "xxx-large",
-        ];
-        if let Some(size) = dom.attribute(node, "size") {
-            let number: i32 = size.trim().parse().unwrap_or(3);
-            let relative = size.trim().starts_with(['+', '-']);
-            let place = (if relative { 3 + number } else { number }).clamp(1, 7);
-            if let Some(size) = usize::try_from(place - 1)
-                .ok()
-                .and_then(|place| sizes.get(place))
-            {
-                hint("font-size", size);
-            }
-        }
-    }
-    if dom.namespace(node) == Some("http://www.w3.org/2000/svg") {
-        // Presentation attributes (SVG 2, §6.6).
-        for (name, value) in dom.attributes(node) {
-            if name.starts_with("font") || name == "letter-spacing" || name == "word-spacing" {
-                hint(name, &with_unit(name, value));
-            }
-        }
-    }
-    if dom.tag(node) == Some("ol") || dom.tag(node) == Some("li") {
-        let kind = match dom.attribute(node, "type") {
-            Some("a") => Some("lower-alpha"),
-            Some("A") => Some("upper-alpha"),
-            Some("i") => Some("lower-roman"),
-            Some("I") => Some("upper-roman"),
-            Some("1") => Some("decimal"),
-            _ => None,
-        };
-        if let Some(kind) = kind {
-            hint("list-style-type", kind);
-        }
-    }
-    hints
-}
-
-/// SVG takes lengths without a unit.
-fn with_unit(name: &str, value: &str) -> String {
-    let length = ["font-size", "letter-spacing", "word-spacing"].contains(&name);
-    if length && value.trim().parse::<f32>().is_ok() {
-        format!("{}px", value.trim())
-    } else {
-        value.to_owned()
     }
 }
 

@@ -1,6 +1,12 @@
 //! Text that style sheets make: `content` (CSS Content 3, §2) and list markers
 //! (CSS Counter Styles 3, §6).
 
+use std::ops::Range;
+
+use icu_properties::CodePointMapData;
+use icu_properties::props::GeneralCategory;
+use icu_segmenter::GraphemeClusterSegmenter;
+
 use cssparser::{Parser, Token};
 
 use super::dom::{Dom, NodeId};
@@ -68,6 +74,35 @@ fn quote(style: &TextStyle, language: Option<&str>, closing: bool) -> String {
             pick(open, close)
         }
     }
+}
+
+/// Where the first letter of a text is, with the punctuation around it (CSS Pseudo 4,
+/// §2.2); nothing where there is none.
+pub(super) fn first_letter(text: &str) -> Option<Range<usize>> {
+    let kinds = CodePointMapData::<GeneralCategory>::new();
+    let marks = |text: &str| {
+        let punctuation = text.chars().take_while(|c| {
+            matches!(
+                kinds.get(*c),
+                GeneralCategory::OpenPunctuation
+                    | GeneralCategory::ClosePunctuation
+                    | GeneralCategory::InitialPunctuation
+                    | GeneralCategory::FinalPunctuation
+                    | GeneralCategory::OtherPunctuation
+            )
+        });
+        punctuation.map(char::len_utf8).sum::<usize>()
+    };
+    let start = text.len() - text.trim_start().len();
+    let letter = start + marks(&text[start..]);
+    let cluster = GraphemeClusterSegmenter::new()
+        .segment_str(&text[letter..])
+        .find(|end| *end > 0)?;
+    if text[letter..].starts_with(char::is_whitespace) {
+        return None;
+    }
+    let end = letter + cluster;
+    Some(start..end + marks(&text[end..]))
 }
 
 /// The text of the marker of the item `number` in a list of this style; nothing

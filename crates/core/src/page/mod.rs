@@ -12,6 +12,7 @@ mod cascade;
 mod dom;
 mod element;
 mod generated;
+mod hints;
 pub mod language;
 mod properties;
 mod sheets;
@@ -24,12 +25,12 @@ mod variables;
 
 pub use boxes::{
     Align, Bidi, Blanks, BoxStyle, Display, Extent, Flex, Grid, Length, LineBreak, OverflowWrap,
-    Placement, Position, Sides, TablePart, Vertical, WordBreak,
+    Placement, Position, Side, Sides, TablePart, Vertical, WordBreak,
 };
 pub use dom::{Dom, NodeId};
 pub use sheets::{Files, OpenedFile, PageProblem, PlacedFace, Unread, font_faces};
 pub use style::{CaseChange, LineHeight, MEDIUM, StyleValue, TextStyle, Transform};
 pub use texts::{Page, PageText, TextOrigin, read};
-pub use tracks::{Line as GridLine, Track, TrackSize};
+pub use tracks::{Line as GridLine, LineEnd, Track, TrackSize, Tracks};
 pub use transform::transformed;
-pub use tree::{Control, Flow, FlowKind, FlowNode, FlowPage, read_flow};
+pub use tree::{Control, Flow, FlowKind, FlowNode, FlowPage, Natural, Sign, read_flow};

@@ -434,6 +434,7 @@ fn quantity(text: &str, em: f32, percent: f32, around: Surroundings<'_>) -> Opti
         rem: around.root,
         percent,
         viewport: around.viewport,
+        font: None,
     };
     let mut input = Parser::new(text);
     let quantity = length(&mut input, &context).ok()?;

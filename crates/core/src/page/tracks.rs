@@ -1,10 +1,25 @@
-//! Tracks of grids and the lines that items name (CSS Grid 2, §7.2, §8.3).
+//! Tracks of grids, the names of their lines and areas, and the lines that items
+//! name (CSS Grid 2, §7.2, §7.3, §8.3).
+
+use std::rc::Rc;
 
 use super::box_shorthands::parts;
 use super::boxes::Length;
 
 /// The most tracks of a grid.
 const MOST_TRACKS: usize = 1_000;
+
+/// The most areas that have names.
+const MOST_AREAS: usize = 10_000;
+
+/// The tracks of an axis.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Tracks {
+    /// The tracks, in order.
+    pub tracks: Vec<Track>,
+    /// Names of lines, with how many tracks are before them.
+    pub names: Vec<(Rc<str>, usize)>,
+}
 
 /// A track's size.
 #[derive(Debug, Clone, PartialEq)]
@@ -31,61 +46,92 @@ pub enum TrackSize {
     MaxContent,
     /// Between the two.
     Auto,
+    /// What the content would like, but not more than this.
+    FitContent(Length),
 }
 
 /// Where an item stands along one axis.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Line {
-    /// The line that it starts at, from 1; negative ones count from the end.
-    pub start: Option<i32>,
-    /// The line that it ends at.
-    pub end: Option<i32>,
-    /// How many tracks it spans; 0 for one.
-    pub span: u16,
+    /// Where it starts.
+    pub start: LineEnd,
+    /// Where it ends.
+    pub end: LineEnd,
+}
+
+/// One end of an item along an axis.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub enum LineEnd {
+    /// `auto`.
+    #[default]
+    Auto,
+    /// The number of a line, from 1; negative ones count from the end.
+    Number(i32),
+    /// So many tracks from the other end.
+    Span(u16),
+    /// The name of a line or an area.
+    Name(Rc<str>),
+}
+
+impl Track {
+    /// A track as its content has it.
+    pub const AUTO: Track = Track {
+        min: TrackSize::Auto,
+        max: TrackSize::Auto,
+        repeats: None,
+    };
 }
 
 /// Reads a track list; `None` where it holds what layout does not do.
-pub(super) fn tracks(text: &str, measure: &dyn Fn(&str) -> Option<Length>) -> Option<Vec<Track>> {
-    let mut tracks = Vec::new();
+pub(super) fn tracks(text: &str, measure: &dyn Fn(&str) -> Option<Length>) -> Option<Tracks> {
+    let mut list = Tracks::default();
     if text == "none" {
-        return Some(tracks);
+        return Some(list);
     }
     for part in parts(text) {
-        if part.starts_with('[') {
-            // Names of lines; items that use them are told.
+        if let Some(inside) = part.strip_prefix('[') {
+            let at = list.tracks.len();
+            let names = inside.trim_end_matches(']').split_whitespace();
+            list.names.extend(names.map(|name| (Rc::from(name), at)));
             continue;
         }
         if let Some(inside) = part
             .strip_prefix("repeat(")
             .and_then(|rest| rest.strip_suffix(')'))
         {
-            let (count, list) = inside.split_once(',')?;
-            let inner = self::tracks(list.trim(), measure)?;
+            let (count, inner) = inside.split_once(',')?;
+            let inner = tracks(inner.trim(), measure)?;
             match count.trim() {
                 "auto-fill" | "auto-fit" => {
-                    let [only] = inner.as_slice() else {
+                    let [only] = inner.tracks.as_slice() else {
                         return None;
                     };
-                    tracks.push(Track {
+                    list.tracks.push(Track {
                         repeats: Some(count.trim() == "auto-fit"),
                         ..only.clone()
                     });
                 }
                 number => {
                     let number: usize = number.parse().ok()?;
-                    if number * inner.len() + tracks.len() > MOST_TRACKS {
+                    if number.checked_mul(inner.tracks.len())? + list.tracks.len() > MOST_TRACKS
+                        || number.checked_mul(inner.names.len())? > MOST_TRACKS
+                    {
                         return None;
                     }
                     for _ in 0..number {
-                        tracks.extend(inner.iter().cloned());
+                        let at = list.tracks.len();
+                        let names = inner.names.iter();
+                        list.names
+                            .extend(names.map(|(name, line)| (name.clone(), line + at)));
+                        list.tracks.extend(inner.tracks.iter().cloned());
                     }
                 }
             }
             continue;
         }
-        tracks.push(track(&part, measure)?);
+        list.tracks.push(track(&part, measure)?);
     }
-    (tracks.len() <= MOST_TRACKS).then_some(tracks)
+    (list.tracks.len() <= MOST_TRACKS).then_some(list)
 }
 
 fn track(part: &str, measure: &dyn Fn(&str) -> Option<Length>) -> Option<Track> {
@@ -94,14 +140,16 @@ fn track(part: &str, measure: &dyn Fn(&str) -> Option<Length>) -> Option<Track> 
         max,
         repeats: None,
     };
-    if let Some(inside) = part
-        .strip_prefix("minmax(")
-        .and_then(|rest| rest.strip_suffix(')'))
-    {
+    let inside = |name: &str| part.strip_prefix(name)?.strip_suffix(')');
+    if let Some(inside) = inside("minmax(") {
         let (min, max) = split_comma(inside)?;
         return Some(pair(size(min, measure)?, size(max, measure)?));
     }
-    if part.starts_with("fit-content(") || part == "subgrid" {
+    if let Some(inside) = inside("fit-content(") {
+        let most = TrackSize::FitContent(measure(inside.trim())?);
+        return Some(pair(TrackSize::Auto, most));
+    }
+    if part == "subgrid" {
         return None;
     }
     let size = size(part, measure)?;
@@ -139,16 +187,34 @@ fn size(text: &str, measure: &dyn Fn(&str) -> Option<Length>) -> Option<TrackSiz
     })
 }
 
-/// Puts one end of an item's place.
-pub(super) fn lines(line: &mut Line, text: &str, start: bool) {
-    if let Some(span) = text.strip_prefix("span ") {
-        line.span = span.trim().parse().unwrap_or(1);
-        return;
+/// Reads `grid-template-areas`: rows of names, `.` for none; `None` where it is wrong.
+pub(super) fn areas(text: &str) -> Option<Vec<Vec<Rc<str>>>> {
+    if text == "none" {
+        return Some(Vec::new());
     }
-    let number = text.parse().ok();
-    if start {
-        line.start = number;
-    } else {
-        line.end = number;
+    let mut rows: Vec<Vec<Rc<str>>> = Vec::new();
+    let quote = text.chars().next().filter(|c| matches!(c, '"' | '\''))?;
+    for (number, row) in text.split(quote).enumerate() {
+        if number % 2 == 1 {
+            rows.push(row.split_whitespace().map(Rc::from).collect());
+        }
+    }
+    let width = rows.first()?.len();
+    let even = width > 0 && rows.iter().all(|row| row.len() == width);
+    (even && rows.len() * width <= MOST_AREAS).then_some(rows)
+}
+
+/// Reads one end of an item's place.
+pub(super) fn line_end(text: &str) -> LineEnd {
+    if text == "auto" {
+        return LineEnd::Auto;
+    }
+    if let Some(span) = text.strip_prefix("span ") {
+        return LineEnd::Span(span.trim().parse().unwrap_or(1).max(1));
+    }
+    match text.parse() {
+        Ok(0) => LineEnd::Auto,
+        Ok(number) => LineEnd::Number(number),
+        Err(_) => LineEnd::Name(Rc::from(text)),
     }
 }

@@ -72,11 +72,34 @@ pub enum FlowKind {
     Marker(String),
     /// `<br>`.
     Break,
-    /// A box of a size of its own: a picture, a frame; stated width and height in
-    /// px.
-    Replaced(Option<f32>, Option<f32>),
+    /// A box of a size of its own: a picture, a frame.
+    Replaced(Natural),
     /// A form control that is drawn by the browser.
     Control(Control),
+}
+
+/// What a picture or frame is in itself (CSS Images 3, §5.1).
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Natural {
+    /// Its width in px.
+    pub width: Option<f32>,
+    /// Its height in px.
+    pub height: Option<f32>,
+    /// Width by height.
+    pub ratio: Option<f32>,
+    /// Whether it has no size, but is as wide as there is room.
+    pub fills: bool,
+}
+
+impl Natural {
+    fn of(width: f32, height: f32) -> Self {
+        Natural {
+            width: Some(width),
+            height: Some(height),
+            ratio: (width > 0.0 && height > 0.0).then(|| width / height),
+            fills: false,
+        }
+    }
 }
 
 /// Form controls.
@@ -92,6 +115,17 @@ pub enum Control {
     Button(String),
     /// A box to tick.
     Tick,
+    /// The drawn marker of a list item, in its first line.
+    Sign(Sign),
+}
+
+/// Markers that are drawn, not set.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Sign {
+    /// A disc, a circle or a square.
+    Bullet,
+    /// The triangle of `details`.
+    Disclosure,
 }
 
 /// Reads a page called `name` for layout; files that it names come from `files`.
@@ -107,6 +141,7 @@ pub fn read_flow(html: &str, name: &str, files: &dyn Files, viewport: Viewport) 
         flow: Flow::default(),
         problems: gathered.problems,
         elements: 0,
+        letters: Vec::new(),
         name,
         files,
     };
@@ -186,6 +221,8 @@ struct Builder<'d> {
     problems: Vec<PageProblem>,
     /// How many elements came so far.
     elements: usize,
+    /// Blocks around whose first letter has a style of its own, and has not come yet.
+    letters: Vec<(usize, NodeId)>,
     name: &'d str,
     files: &'d dyn Files,
 }
@@ -342,13 +379,10 @@ impl Builder<'_> {
         let language: Option<Rc<str>> = language::of(self.dom, node).map(Rc::from);
         let selector: Rc<str> = Rc::from(short_selector(self.dom, node));
         let mut boxes = computed.boxes.clone();
-        for (pseudo, words) in [
-            (PseudoElement::FirstLetter, "::first-letter"),
-            (PseudoElement::FirstLine, "::first-line"),
-        ] {
-            if self.cascade.has(self.dom, node, pseudo) {
-                Rc::make_mut(&mut boxes).beyond.push(words.to_owned());
-            }
+        if self.cascade.has(self.dom, node, PseudoElement::FirstLine) {
+            Rc::make_mut(&mut boxes)
+                .beyond
+                .push("::first-line".to_owned());
         }
         let kind = self.kind(node, tag);
         let flow = self.add(
@@ -365,6 +399,10 @@ impl Builder<'_> {
                 children: Vec::new(),
             },
         );
+        let contains = !matches!(computed.boxes.display, Display::Inline | Display::Contents);
+        if contains && self.cascade.has(self.dom, node, PseudoElement::FirstLetter) {
+            self.letters.push((flow, node));
+        }
         if let Some(number) = number {
             self.marker(node, flow, computed, number, element);
         }
@@ -374,6 +412,7 @@ impl Builder<'_> {
 
     fn leave(&mut self, level: &Level) {
         if let Some(flow) = level.flow {
+            self.letters.retain(|(block, _)| *block != flow);
             let computed = level.computed.clone();
             self.pseudo(
                 level.node,
@@ -396,6 +435,39 @@ impl Builder<'_> {
         computed: &Computed,
         element: usize,
     ) {
+        let letter = generated::first_letter(text);
+        let mut text = text;
+        if let (Some((_, block)), Some(letter), Some(_)) = (self.letters.last(), letter, place) {
+            let block = *block;
+            self.letters.clear();
+            let pseudo = Some(PseudoElement::FirstLetter);
+            let made = self
+                .cascade
+                .compute(self.dom, block, pseudo, computed, self.root);
+            let around = &self.flow.nodes[flow];
+            let inside = FlowNode {
+                kind: FlowKind::Element("::first-letter".to_owned()),
+                text: made.style.clone(),
+                boxes: made.boxes.clone(),
+                language: around.language.clone(),
+                element,
+                selector: Rc::from(format!("{}::first-letter", around.selector)),
+                line: around.line,
+                spans: (1, 1),
+                children: Vec::new(),
+            };
+            let inside = self.add(Some(flow), inside);
+            self.text(
+                &text[letter.clone()],
+                place,
+                node,
+                element_node,
+                inside,
+                &made,
+                element,
+            );
+            text = &text[letter.end..];
+        }
         if text.is_empty() {
             return;
         }
@@ -440,6 +512,9 @@ impl Builder<'_> {
             Some(content) => Some(generated::content(content, self.dom, node, &computed.style)),
             None => generated::marker(&computed.style, number).map(|text| format!("{text} ")),
         };
+        if text.is_none() && self.flow.nodes[flow].boxes.marker_inside {
+            self.sign(flow, &computed, element);
+        }
         let Some(text) = text.filter(|text| !text.is_empty()) else {
             return;
         };
@@ -464,6 +539,28 @@ impl Builder<'_> {
                 children: Vec::new(),
             },
         );
+    }
+
+    /// A drawn marker in the first line of its item.
+    fn sign(&mut self, flow: usize, computed: &Computed, element: usize) {
+        let sign = match computed.style.list.trim() {
+            "disc" | "circle" | "square" => Sign::Bullet,
+            list if list.starts_with("disclosure-") => Sign::Disclosure,
+            _ => return,
+        };
+        let around = &self.flow.nodes[flow];
+        let node = FlowNode {
+            kind: FlowKind::Control(Control::Sign(sign)),
+            text: computed.style.clone(),
+            boxes: Rc::new(BoxStyle::default()),
+            language: around.language.clone(),
+            element,
+            selector: around.selector.clone(),
+            line: around.line,
+            spans: (1, 1),
+            children: Vec::new(),
+        };
+        self.add(Some(flow), node);
     }
 
     fn pseudo(
@@ -510,6 +607,66 @@ impl Builder<'_> {
             },
         );
         self.text(&text, None, node, node, inside, &made, element);
+    }
+
+    /// What a picture or frame is in itself. Attributes that state its size count as
+    /// style besides, see [`super::hints`].
+    fn natural(&self, node: NodeId, tag: &str) -> Natural {
+        let px = |name: &str| {
+            let value = self
+                .dom
+                .attribute(node, name)?
+                .trim()
+                .trim_end_matches("px");
+            value.parse::<f32>().ok().filter(|px| *px >= 0.0)
+        };
+        let stated = match (px("width"), px("height")) {
+            (Some(width), Some(height)) => Natural::of(width, height).ratio,
+            _ => None,
+        };
+        let ratio = |ratio| Natural {
+            ratio,
+            ..Natural::default()
+        };
+        match tag {
+            "img" => {
+                let url = self.dom.attribute(node, "src");
+                match url.and_then(|url| self.picture_size(url)) {
+                    Some((width, height)) => Natural::of(width, height),
+                    None => ratio(stated),
+                }
+            }
+            "svg" => {
+                let numbers: Vec<f32> = self
+                    .dom
+                    .attribute(node, "viewBox")
+                    .unwrap_or_default()
+                    .split([' ', ','])
+                    .filter_map(|number| number.parse().ok())
+                    .collect();
+                let own = match numbers.as_slice() {
+                    [_, _, width, height] => Natural::of(*width, *height).ratio,
+                    _ => stated,
+                };
+                Natural {
+                    fills: own.is_some(),
+                    ..ratio(own)
+                }
+            }
+            "canvas" => Natural::of(
+                px("width").unwrap_or(FRAME.0),
+                px("height").unwrap_or(FRAME.1),
+            ),
+            "video" => Natural {
+                ratio: stated,
+                ..Natural::of(FRAME.0, FRAME.1)
+            },
+            "iframe" | "embed" | "object" => Natural {
+                ratio: None,
+                ..Natural::of(FRAME.0, FRAME.1)
+            },
+            _ => Natural::default(),
+        }
     }
 
     /// The size of a picture that lies beside the page, in px.
@@ -560,32 +717,14 @@ impl Builder<'_> {
                 }
                 FlowKind::Control(Control::Choice(options))
             }
-            tag if is_replaced(tag) => {
-                let px = |name: &str| {
-                    let value = attribute(name)?.trim().trim_end_matches("px");
-                    value.parse::<f32>().ok().filter(|px| *px >= 0.0)
-                };
-                let (width, height) = (px("width"), px("height"));
-                let natural = (tag == "img" && (width.is_none() || height.is_none()))
-                    .then(|| self.picture_size(attribute("src")?))
-                    .flatten();
-                match (width, height, natural) {
-                    (None, None, Some((width, height))) => {
-                        FlowKind::Replaced(Some(width), Some(height))
-                    }
-                    (Some(width), None, Some((w, h))) => {
-                        FlowKind::Replaced(Some(width), Some(width * h / w))
-                    }
-                    (None, Some(height), Some((w, h))) => {
-                        FlowKind::Replaced(Some(height * w / h), Some(height))
-                    }
-                    (width, height, _) => FlowKind::Replaced(width, height),
-                }
-            }
+            tag if is_replaced(tag) => FlowKind::Replaced(self.natural(node, tag)),
             _ => FlowKind::Element(tag.to_owned()),
         }
     }
 }
+
+/// The size of a frame or canvas that states none (CSS 2.2, §10.3.2), in px.
+const FRAME: (f32, f32) = (300.0, 150.0);
 
 /// Elements whose size is their own.
 fn is_replaced(tag: &str) -> bool {

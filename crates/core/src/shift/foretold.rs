@@ -7,8 +7,8 @@ use serde::Serialize;
 use super::score::Rect;
 use super::shapes::Shapes;
 use super::{left_out, moving};
-use crate::layout::flow::{LaidPage, LaidPiece};
-use crate::page::{Flow, FlowKind, LineHeight, TextStyle};
+use crate::layout::flow::{LaidPage, LaidPiece, LaidText};
+use crate::page::{Control, Display, Flow, FlowKind, LineHeight, Position, TextStyle};
 
 /// A page as foretold.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
@@ -80,6 +80,7 @@ impl Foretold {
             let inner = &flow.nodes[*node];
             match &inner.kind {
                 FlowKind::Element(tag) => !tag.starts_with("::"),
+                FlowKind::Control(Control::Sign(_)) => false,
                 FlowKind::Replaced(..) | FlowKind::Control(_) => true,
                 _ => false,
             }
@@ -96,49 +97,17 @@ impl Foretold {
                 line_height: line_height(&flow.nodes[*node].text),
             })
             .collect();
-        let mut blocks: BTreeMap<usize, ForetoldBlock> = BTreeMap::new();
+        let mut blocks: BTreeMap<usize, Block> = BTreeMap::new();
         for (node, texts) in shapes.lines.iter().filter(|(node, _)| !out[**node]) {
             let number = flow.nodes[*node].element;
-            let block = blocks.entry(number).or_insert(ForetoldBlock {
-                number,
-                lines: Vec::new(),
+            let block = blocks.entry(number).or_insert_with(|| Block {
+                rows: Vec::new(),
                 guessed: false,
                 fonts: fonts_in(page, flow, *node),
             });
             block.guessed |= page.guessed_in.contains(node);
             for text in texts {
-                for line in &text.lines {
-                    let mut told = ForetoldLine {
-                        text: String::new(),
-                        x: f64::MAX,
-                        width: 0.0,
-                        exact: true,
-                        y: line.top,
-                        height: line.height,
-                    };
-                    let mut right = f64::MIN;
-                    let mut pieces: Vec<&LaidPiece> = line.pieces.iter().collect();
-                    pieces.sort_by_key(|piece| piece.range.start);
-                    for piece in &pieces {
-                        let of_page =
-                            matches!(flow.nodes[piece.node].kind, FlowKind::Text(_, Some(_)));
-                        let part = &text.text[piece.range.clone()];
-                        if !of_page || part.trim().is_empty() {
-                            continue;
-                        }
-                        told.exact &= !part.starts_with(' ') || !told.text.is_empty();
-                        told.text
-                            .extend(part.chars().filter(|c| !c.is_whitespace()));
-                        told.x = told.x.min(piece.x);
-                        right = right.max(piece.x + piece.width);
-                    }
-                    let last = pieces.last().map(|piece| &text.text[piece.range.clone()]);
-                    told.exact &= !last.is_some_and(|last| last.ends_with(' '));
-                    if !told.text.is_empty() {
-                        told.width = right - told.x;
-                        block.lines.push(told);
-                    }
-                }
+                put_rows(&mut block.rows, text, flow);
             }
         }
         let left_out = shapes.boxes.iter().filter(|(node, _)| out[**node]);
@@ -147,22 +116,156 @@ impl Foretold {
             left_out: left_out.map(|(_, shape)| shape.own).collect(),
             elements,
             blocks: blocks
-                .into_values()
-                .filter(|block| !block.lines.is_empty())
+                .into_iter()
+                .filter(|(_, block)| !block.rows.is_empty())
+                .map(|(number, block)| block.told(number))
                 .collect(),
         }
     }
 }
 
-/// The faces of a node and of all that is in it.
+/// A block whose lines are being put together.
+struct Block {
+    rows: Vec<Row>,
+    guessed: bool,
+    fonts: Vec<String>,
+}
+
+/// Texts that stand at one height.
+struct Row {
+    line: ForetoldLine,
+    middle: f64,
+    /// The height of the letters that it began with.
+    letters: f64,
+    right: f64,
+}
+
+impl Block {
+    fn told(mut self, number: usize) -> ForetoldBlock {
+        self.rows.sort_by(|a, b| a.middle.total_cmp(&b.middle));
+        let lines = self.rows.into_iter().map(|row| ForetoldLine {
+            width: row.right - row.line.x,
+            ..row.line
+        });
+        ForetoldBlock {
+            number,
+            lines: lines.collect(),
+            guessed: self.guessed,
+            fonts: self.fonts,
+        }
+    }
+}
+
+/// Adds lines to the rows of a block as a browser's rectangles of words are put
+/// together: what is set above or below a row by half of the smaller height begins one
+/// of its own.
+fn put_rows(rows: &mut Vec<Row>, text: &LaidText, flow: &Flow) {
+    for line in &text.lines {
+        let mut pieces: Vec<&LaidPiece> = line.pieces.iter().collect();
+        pieces.sort_by_key(|piece| piece.range.start);
+        let mut last_row = None;
+        for piece in &pieces {
+            let of_page = matches!(flow.nodes[piece.node].kind, FlowKind::Text(_, Some(_)));
+            let part = &text.text[piece.range.clone()];
+            if !of_page || part.trim().is_empty() {
+                continue;
+            }
+            let middle = piece.top + piece.height / 2.0;
+            let same = rows.iter().rposition(|row| {
+                (row.middle - middle).abs() < row.letters.min(piece.height) / 2.0 - 0.01
+            });
+            let number = same.unwrap_or_else(|| {
+                rows.push(Row {
+                    line: ForetoldLine {
+                        text: String::new(),
+                        x: f64::MAX,
+                        width: 0.0,
+                        exact: true,
+                        y: line.top,
+                        height: line.height,
+                    },
+                    middle,
+                    letters: piece.height,
+                    right: f64::MIN,
+                });
+                rows.len() - 1
+            });
+            let row = &mut rows[number];
+            row.line.exact &= !part.starts_with(' ') || !row.line.text.is_empty();
+            let shown = part.chars().filter(|c| !c.is_whitespace());
+            row.line.text.extend(shown);
+            row.line.x = row.line.x.min(piece.x);
+            row.right = row.right.max(piece.x + piece.width);
+            last_row = Some(number);
+        }
+        let last = pieces.last().map(|piece| &text.text[piece.range.clone()]);
+        if let Some(number) = last_row.filter(|_| last.is_some_and(|last| last.ends_with(' '))) {
+            rows[number].line.exact = false;
+        }
+    }
+}
+
+/// How far down from a box browsers' tools look for its texts: the boxes in it, and
+/// the texts in these.
+const DEPTH: usize = 2;
+
+/// The faces that browsers' tools tell of a node; none where that is not known.
 fn fonts_in(page: &LaidPage, flow: &Flow, node: usize) -> Vec<String> {
     let mut fonts = BTreeSet::new();
-    let mut open = vec![node];
-    while let Some(node) = open.pop() {
-        fonts.extend(page.fonts.get(&node).into_iter().flatten().cloned());
-        open.extend(&flow.nodes[node].children);
+    if !gather_fonts(page, flow, (node, DEPTH), &mut fonts) {
+        fonts.clear();
     }
     fonts.into_iter().collect()
+}
+
+fn gather_fonts(
+    page: &LaidPage,
+    flow: &Flow,
+    (node, depth): (usize, usize),
+    fonts: &mut BTreeSet<String>,
+) -> bool {
+    let style = &flow.nodes[node].boxes;
+    let children = &flow.nodes[node].children;
+    let is_text = |child: usize| matches!(flow.nodes[child].kind, FlowKind::Text(..));
+    let is_block = |child: usize| {
+        let inner = &flow.nodes[child].boxes;
+        !is_text(child)
+            && inner.float.is_none()
+            && inner.position != Position::Out
+            && matches!(
+                inner.display,
+                Display::Block
+                    | Display::FlowRoot
+                    | Display::Flex { inline: false }
+                    | Display::Grid { inline: false }
+                    | Display::Table(_)
+            )
+    };
+    // What stands in lines beside blocks, or as an item, has a box of its own around
+    // it.
+    let items = matches!(style.display, Display::Flex { .. } | Display::Grid { .. });
+    let wraps = items || children.iter().any(|child| is_block(*child));
+    for child in children {
+        let depth = depth - 1;
+        let depth = if wraps && !is_block(*child) && (!items || is_text(*child)) {
+            match depth.checked_sub(1) {
+                Some(depth) => depth,
+                None => continue,
+            }
+        } else {
+            depth
+        };
+        if flow.nodes[*child].boxes.position == Position::Out && !is_text(*child) {
+            // Its texts are among them, but are not laid out.
+            return false;
+        }
+        if is_text(*child) {
+            fonts.extend(page.fonts.get(child).into_iter().flatten().cloned());
+        } else if depth > 0 && !gather_fonts(page, flow, (*child, depth), fonts) {
+            return false;
+        }
+    }
+    true
 }
 
 /// The computed line height of a style in px.

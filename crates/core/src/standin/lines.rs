@@ -374,7 +374,9 @@ fn candidates(
                 .iter()
                 .map(|size| chromium::stated_part(chromium::used_size(*size, 100.0), pinned))
                 .collect();
-            let own_lines = sizes.count(|i| goal[i] != chromium::natural_part(sizes.px[i], own));
+            let own_lines = sizes.count(|i| {
+                goal[i] != chromium::natural_part(chromium::used_size(sizes.px[i], 100.0), own)
+            });
             let mut score = Score {
                 own_named: own_lines.0,
                 own_others: own_lines.1,
@@ -466,7 +468,7 @@ fn unpinned(request: &LineRequest, sizes: &Sizes) -> LineFit {
                 let goal: Vec<i32> = sizes
                     .px
                     .iter()
-                    .map(|size| chromium::natural_part(*size, em))
+                    .map(|size| chromium::natural_part(chromium::used_size(*size, 100.0), em))
                     .collect();
                 agreeing(sizes, &goal, *size_adjust, em * 10_000.0 / size_adjust)
             });

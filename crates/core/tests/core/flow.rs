@@ -182,11 +182,11 @@ fn lines_end_where_they_may(#[case] css: &str, #[case] body: &str, #[case] expec
 
 #[test]
 fn what_is_not_laid_out_is_named() {
-    let css = "#f {float: left} #o {position: absolute} #c {columns: 2}";
+    let css = "#f {zoom: 2} #o {position: absolute} #c {columns: 2}";
     let body = "<p id=f>f</p><p id=o>o</p><div id=c>c</div><img src=x>";
     let (page, laid) = laid(css, body);
     let named: Vec<&str> = laid.beyond.iter().map(|one| one.what.as_str()).collect();
-    for expected in ["float", "position: absolute or fixed", "column-count: 2"] {
+    for expected in ["zoom: 2", "position: absolute or fixed", "column-count: 2"] {
         assert!(named.contains(&expected), "{named:?}");
     }
     let told = Foretold::of(&laid, &page.flow);

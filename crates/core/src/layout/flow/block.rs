@@ -1,23 +1,32 @@
-//! Blocks below one another, with margins that collapse (CSS 2.2, §8.3.1, §9.4.1,
-//! §10.6).
+//! Blocks below one another, with margins that collapse, beside floats (CSS 2.2,
+//! §8.3.1, §9.4.1, §9.5, §10.6).
 
 use super::boxes::{Edges, Part};
+use super::floats::{Around, Floats};
 use super::laid::{Laid, Strut};
-use super::{Layouter, Room};
-use crate::page::{Display, FlowKind, Length, Position, TablePart};
+use super::{Given, Layouter, Room};
+use crate::page::{Display, FlowKind, Length, Position, Side, TablePart};
 
 impl Layouter<'_, '_> {
-    /// Lays `node` out as a block in `room`; `width` is that of its border box where
-    /// something else decides over it.
-    pub fn block(&self, node: usize, room: Room, width: Option<f64>) -> Laid {
+    /// Lays `node` out as a block in `room`. Floats around it are those of the box that
+    /// it stands in, unless it keeps its own.
+    pub fn block(&self, node: usize, room: Room, given: Given, around: Option<Around<'_>>) -> Laid {
         self.note(node);
-        let width = width.unwrap_or_else(|| self.block_width(node, room.width));
+        let width = given
+            .width
+            .unwrap_or_else(|| self.block_width(node, room.width));
+        let sized = Given {
+            width: Some(width),
+            ..given
+        };
         let mut laid = match (&self.stage.flow.nodes[node].kind, self.style(node).display) {
-            (FlowKind::Replaced(..) | FlowKind::Control(_), _) => self.atom(node, room),
-            (_, Display::Flex { .. }) => self.flex(node, room, width),
-            (_, Display::Grid { .. }) => self.grid(node, room, width),
+            (FlowKind::Replaced(..) | FlowKind::Control(_), _) => {
+                self.picture(node, Some(room), given)
+            }
+            (_, Display::Flex { .. }) => self.flex(node, room, sized),
+            (_, Display::Grid { .. }) => self.grid(node, room, sized),
             (_, Display::Table(TablePart::Whole)) => self.table(node, room, width),
-            _ => self.stack(node, room, width),
+            _ => self.stack(node, room, sized, around),
         };
         laid.node = Some(node);
         laid.clips = self.style(node).clips;
@@ -29,16 +38,21 @@ impl Layouter<'_, '_> {
         }
         laid.x = margin.left + self.centred(node, room.width, laid.width);
         if self.style(node).position == Position::Relative {
-            let inset = &self.style(node).inset;
-            let px = |length: &Length, whole| length.px(whole).map(|px| self.cut(px));
-            let across = px(&inset.left, Some(room.width))
-                .or_else(|| Some(-px(&inset.right, Some(room.width))?));
-            let down =
-                px(&inset.top, room.height).or_else(|| Some(-px(&inset.bottom, room.height)?));
-            laid.x += across.unwrap_or(0.0);
-            laid.y += down.unwrap_or(0.0);
+            let (across, down) = self.moved(node, room);
+            laid.x += across;
+            laid.y += down;
         }
         laid
+    }
+
+    /// How far `position: relative` moves a box (CSS 2.2, §9.4.3).
+    pub fn moved(&self, node: usize, room: Room) -> (f64, f64) {
+        let inset = &self.style(node).inset;
+        let px = |length: &Length, whole| length.px(whole).map(|px| self.cut(px));
+        let across = px(&inset.left, Some(room.width))
+            .or_else(|| Some(-px(&inset.right, Some(room.width))?));
+        let down = px(&inset.top, room.height).or_else(|| Some(-px(&inset.bottom, room.height)?));
+        (across.unwrap_or(0.0), down.unwrap_or(0.0))
     }
 
     /// How far `auto` margins, or the direction, move a block to the right.
@@ -60,10 +74,13 @@ impl Layouter<'_, '_> {
         self.parents[node].is_some_and(|parent| self.style(parent).rtl)
     }
 
-    /// Blocks or lines, below one another, in a border box of `width` px.
-    fn stack(&self, node: usize, room: Room, width: f64) -> Laid {
+    /// Blocks or lines, below one another.
+    fn stack(&self, node: usize, room: Room, given: Given, around: Option<Around<'_>>) -> Laid {
+        let width = given.width.unwrap_or(room.width);
         let inner = self.inner(node, room.width);
-        let stated = self.stated_height(node, room, inner);
+        let stated = given
+            .height
+            .or_else(|| self.stated_height(node, room, inner));
         let style = self.style(node);
         let content = Room {
             width: (width - inner.across()).max(0.0),
@@ -73,26 +90,42 @@ impl Layouter<'_, '_> {
             width,
             ..Laid::default()
         };
-        // A box that keeps its margins to itself.
-        let keeps = style.clips
-            || node == 0
-            || matches!(
-                style.display,
-                Display::FlowRoot | Display::InlineBlock | Display::Table(_)
-            )
-            || self.is_item(node);
+        let keeps = self.keeps_to_itself(node);
         let open_start = !keeps && inner.top == 0.0;
         let open_end = !keeps
             && inner.bottom == 0.0
             && stated.is_none()
             && self.least(node, room, inner) == 0.0;
+        let mut own = Floats::default();
+        let mut around = match around {
+            Some(around) if !keeps => around,
+            _ => Around {
+                floats: &mut own,
+                x: 0.0,
+                y: 0.0,
+            },
+        };
+        let mut parts = self.parts(node);
+        let mut top = inner.top;
+        if let Some(legend) = self.legend(node, &mut parts) {
+            let margin = self.margin(legend, content.width);
+            let edge = self.border(node).top;
+            let width = self.atom_block_width(legend, content.width);
+            let mut child = self.block(legend, content, Given::width(width), None);
+            child.x += inner.left;
+            // It stands on the border.
+            child.y = margin.top.max((edge - child.height) / 2.0);
+            top += (child.y + child.height + margin.bottom - edge).max(0.0);
+            laid.children.push(child);
+        }
         let (mut end, strut, any) = self.pile(
             &mut laid,
-            self.parts(node),
+            parts,
             node,
             content,
-            (inner.left, inner.top),
+            (inner.left, top),
             open_start,
+            &mut around,
         );
         if !any && open_start {
             // Nothing but margins: they go through.
@@ -102,9 +135,34 @@ impl Layouter<'_, '_> {
         } else {
             end += strut.sum();
         }
-        let auto = end + inner.bottom;
-        let height = stated.unwrap_or(auto);
-        laid.height = self.height_limited(node, room, inner, height);
+        if keeps && let Some(bottom) = own.bottom() {
+            end = end.max(bottom);
+        }
+        if let (Some(most), Some(text)) = (style.most_lines, &laid.text)
+            && let Some(line) = text.lines.get(most.saturating_sub(1) as usize)
+        {
+            end = end.min(line.top + line.height);
+        }
+        let mut auto = end + inner.bottom;
+        if let Some(ratio) = style.ratio {
+            let edges = if style.border_box {
+                Edges::default()
+            } else {
+                inner
+            };
+            let tall = self.cut((width - edges.across()) / f64::from(ratio)) + edges.down();
+            auto = if style.clips { tall } else { auto.max(tall) };
+        }
+        let cell = style.display == Display::Table(TablePart::Cell);
+        let height = match stated {
+            // Cells are as high as their content at least.
+            Some(stated) if cell => auto.max(stated),
+            stated => stated.unwrap_or(auto),
+        };
+        laid.height = match given.height {
+            Some(height) => height,
+            None => self.height_limited(node, room, inner, height),
+        };
         laid.empty = !keeps && !any && laid.height == 0.0 && inner.down() == 0.0;
         laid
     }
@@ -112,6 +170,7 @@ impl Layouter<'_, '_> {
     /// Puts `parts` below one another into `laid`, from `corner` on. Gives the
     /// bottom of the last, the margins behind it, and whether there was anything
     /// but margins.
+    #[allow(clippy::too_many_arguments)]
     pub fn pile(
         &self,
         laid: &mut Laid,
@@ -120,6 +179,7 @@ impl Layouter<'_, '_> {
         content: Room,
         corner: (f64, f64),
         open_start: bool,
+        around: &mut Around<'_>,
     ) -> (f64, Strut, bool) {
         let (left, top) = corner;
         let mut bottom = top;
@@ -127,17 +187,25 @@ impl Layouter<'_, '_> {
         let mut any = false;
         for part in parts {
             match part {
+                Part::Float(float) => {
+                    let open = !any && open_start;
+                    let at = bottom + if open { 0.0 } else { strut.sum() };
+                    let child = self.float(float, content, (left, at), around);
+                    laid.children.push(child);
+                }
                 Part::Inline(nodes) => {
+                    let open = !any && open_start;
+                    let at = bottom + if open { 0.0 } else { strut.sum() };
+                    let mut beside = around.inside(left, at);
                     let Some((mut text, height, baselines)) =
-                        self.lines_of(owner, &nodes, content.width)
+                        self.lines_of(owner, &nodes, content, &mut beside)
                     else {
                         continue;
                     };
-                    if !any && open_start {
+                    if open {
                         laid.margin_start.join(strut);
-                    } else {
-                        bottom += strut.sum();
                     }
+                    bottom = at;
                     strut = Strut::default();
                     any = true;
                     for line in &mut text.0.lines {
@@ -160,22 +228,49 @@ impl Layouter<'_, '_> {
                     self.put_text(laid, text.0);
                 }
                 Part::Block(child) => {
-                    let mut block = self.block(child, content, None);
-                    block.x += left;
-                    if block.empty {
+                    let open = !any && open_start;
+                    let mut at = bottom;
+                    let mut clears = false;
+                    if self.any_floats && !open {
+                        let mut here = strut;
+                        here.join(self.leading(child, content.width));
+                        at += here.sum();
+                    }
+                    if let Some(free) = around.floats.cleared(self.style(child).clear)
+                        && free > around.y + at
+                    {
+                        clears = true;
+                        at = free - around.y;
+                    }
+                    let mut block = self.beside(child, content, (left, at), around);
+                    // What stands beside a float may have had to go down.
+                    if block.2 > at {
+                        clears = true;
+                        at = block.2;
+                    }
+                    block.0.x = block.1;
+                    let mut block = block.0;
+                    if block.empty && !clears {
                         let mut here = strut;
                         here.join(block.margin_start);
-                        let at = if !any && open_start { 0.0 } else { here.sum() };
+                        let at = if open { 0.0 } else { here.sum() };
                         block.y += bottom + at;
                         strut = here;
                         laid.children.push(block);
                         continue;
                     }
-                    strut.join(block.margin_start);
-                    if !any && open_start {
-                        laid.margin_start.join(strut);
+                    if clears {
+                        if open {
+                            laid.margin_start.join(strut);
+                        }
+                        bottom = at;
                     } else {
-                        bottom += strut.sum();
+                        strut.join(block.margin_start);
+                        if open {
+                            laid.margin_start.join(strut);
+                        } else {
+                            bottom += strut.sum();
+                        }
                     }
                     any = true;
                     strut = block.margin_end;
@@ -195,6 +290,140 @@ impl Layouter<'_, '_> {
         (bottom, strut, any)
     }
 
+    /// Lays a block out at `corner` among floats: one that keeps its floats to itself
+    /// stands beside them, or below where it does not fit. Gives it with its left edge
+    /// and its top.
+    fn beside(
+        &self,
+        child: usize,
+        content: Room,
+        (left, top): (f64, f64),
+        around: &mut Around<'_>,
+    ) -> (Laid, f64, f64) {
+        if !self.keeps_to_itself(child) {
+            let inside = self.any_floats.then(|| {
+                let width = self.block_width(child, content.width);
+                let x = self.margin(child, content.width).left
+                    + self.centred(child, content.width, width);
+                around.inside(left + x, top)
+            });
+            let laid = self.block(child, content, Given::default(), inside);
+            let x = laid.x + left;
+            return (laid, x, top);
+        }
+        if around.floats.is_empty() {
+            let laid = self.block(child, content, Given::default(), None);
+            let x = laid.x + left;
+            return (laid, x, top);
+        }
+        let margin = self.margin(child, content.width);
+        let edges = (around.x + left, around.x + left + content.width);
+        let auto = self.style(child).width.own == Length::Auto;
+        let least = self.extent(child).0;
+        let mut y = top;
+        loop {
+            let (from, to) = around.floats.band(around.y + y, 1.0, edges);
+            let free = (from, to) == edges;
+            let from = from.max(edges.0 + margin.left);
+            let to = to.min(edges.1 - margin.right);
+            let width = if free {
+                self.block_width(child, content.width)
+            } else if auto {
+                let room = to - from + margin.across();
+                self.block_width(child, room.max(0.0))
+            } else {
+                self.block_width(child, content.width)
+            };
+            let fits = width <= to - from + 1e-6 && (!auto || least <= to - from + 1e-6);
+            if !fits && let Some(next) = around.floats.next_bottom(around.y + y, 1.0) {
+                y = next - around.y;
+                continue;
+            }
+            let laid = self.block(child, content, Given::width(width), None);
+            let x = if free {
+                laid.x + left
+            } else if self.parent_rtl(child) {
+                to - laid.width - around.x
+            } else {
+                from - around.x
+            };
+            return (laid, x, y);
+        }
+    }
+
+    /// Lays a float out and places it not above `corner`.
+    pub fn float(
+        &self,
+        node: usize,
+        content: Room,
+        (left, top): (f64, f64),
+        around: &mut Around<'_>,
+    ) -> Laid {
+        let mut laid = self.atom(node, content);
+        let margin = self.margin(node, content.width);
+        let style = self.style(node);
+        let size = (
+            (laid.width + margin.across()).max(0.0),
+            (laid.height + margin.down()).max(0.0),
+        );
+        let mut least = around.y + top;
+        if let Some(free) = around.floats.cleared(style.clear) {
+            least = least.max(free);
+        }
+        let edges = (around.x + left, around.x + left + content.width);
+        let side = style.float.unwrap_or(Side::Left);
+        let (x, y) = around.floats.place(side, size, least, edges);
+        laid.x = x - around.x + margin.left;
+        laid.y = y - around.y + margin.top;
+        if style.position == Position::Relative {
+            let (across, down) = self.moved(node, content);
+            laid.x += across;
+            laid.y += down;
+        }
+        laid
+    }
+
+    /// The legend of a `fieldset`, taken out of its parts (HTML, §15.3.13).
+    fn legend(&self, node: usize, parts: &mut Vec<Part>) -> Option<usize> {
+        let tag = |node: usize| match &self.stage.flow.nodes[node].kind {
+            FlowKind::Element(tag) => tag.as_str(),
+            _ => "",
+        };
+        if tag(node) != "fieldset" {
+            return None;
+        }
+        let place = parts
+            .iter()
+            .position(|part| matches!(part, Part::Block(child) if tag(*child) == "legend"))?;
+        match parts.remove(place) {
+            Part::Block(legend) => Some(legend),
+            Part::Inline(_) | Part::Float(_) => None,
+        }
+    }
+
+    /// The margins at the top of a block that collapse with what is before it.
+    fn leading(&self, node: usize, room: f64) -> Strut {
+        let mut strut = Strut::default();
+        let mut next = Some(node);
+        while let Some(node) = next.take() {
+            strut.add(self.margin(node, room).top);
+            let element = matches!(self.stage.flow.nodes[node].kind, FlowKind::Element(_));
+            if element && !self.keeps_to_itself(node) && self.inner(node, room).top == 0.0 {
+                let parts = self.parts(node);
+                next = parts
+                    .iter()
+                    .find_map(|part| match part {
+                        Part::Float(_) => None,
+                        Part::Block(child) => Some(Some(*child)),
+                        Part::Inline(_) => Some(None),
+                    })
+                    .flatten()
+                    .filter(|child| self.style(*child).clear == (false, false));
+            }
+        }
+        strut
+    }
+
     /// Lines stand in the box itself; where it has blocks as well, in a box of their
     /// own.
     fn put_text(&self, laid: &mut Laid, text: super::laid::LaidText) {
@@ -208,19 +437,6 @@ impl Layouter<'_, '_> {
         }
     }
 
-    /// Whether `node` is an item of a flexible box, a grid or a table.
-    fn is_item(&self, node: usize) -> bool {
-        matches!(
-            self.style(node).display,
-            Display::Table(TablePart::Cell | TablePart::Caption)
-        ) || self.parents[node].is_some_and(|parent| {
-            matches!(
-                self.style(parent).display,
-                Display::Flex { .. } | Display::Grid { .. }
-            )
-        })
-    }
-
     /// The stated height of the border box.
     pub fn stated_height(&self, node: usize, room: Room, inner: Edges) -> Option<f64> {
         self.stated(
@@ -231,7 +447,8 @@ impl Layouter<'_, '_> {
         )
     }
 
-    fn least(&self, node: usize, room: Room, inner: Edges) -> f64 {
+    /// The least height of the border box.
+    pub fn least(&self, node: usize, room: Room, inner: Edges) -> f64 {
         let least = &self.style(node).height.min;
         self.stated(node, least, room.height, inner.down())
             .unwrap_or(0.0)

@@ -27,8 +27,10 @@ impl Edges {
 pub(super) enum Part {
     /// A box of its own.
     Block(usize),
-    /// Nodes that stand in lines.
+    /// Nodes that stand in lines, with floats among them.
     Inline(Vec<usize>),
+    /// A float with no line around it.
+    Float(usize),
 }
 
 impl Layouter<'_, '_> {
@@ -37,6 +39,9 @@ impl Layouter<'_, '_> {
     }
 
     pub fn padding(&self, node: usize, room: f64) -> Edges {
+        if self.collapses(node) && self.style(node).display == Display::Table(TablePart::Whole) {
+            return Edges::default();
+        }
         let padding = &self.style(node).padding;
         let px = |length: &Length| self.cut(length.px(Some(room)).unwrap_or(0.0)).max(0.0);
         Edges {
@@ -48,6 +53,38 @@ impl Layouter<'_, '_> {
     }
 
     pub fn border(&self, node: usize) -> Edges {
+        if self.collapses(node) {
+            if let Some(known) = self.collapsed.borrow().get(&node) {
+                return *known;
+            }
+            let mut table = Some(node);
+            while let Some(above) = table
+                && self.style(above).display != Display::Table(TablePart::Whole)
+            {
+                table = self.parents[above];
+            }
+            if let Some(table) = table.filter(|table| self.collapses(*table)) {
+                self.collapsed_borders(table);
+                let known = self.collapsed.borrow();
+                return known.get(&node).copied().unwrap_or_default();
+            }
+        }
+        self.stated_border(node)
+    }
+
+    /// Whether `node` is a table whose borders collapse, or a cell of one.
+    fn collapses(&self, node: usize) -> bool {
+        let style = self.style(node);
+        style.collapse
+            && matches!(
+                style.display,
+                Display::Table(TablePart::Whole | TablePart::Cell)
+            )
+            && matches!(self.stage.flow.nodes[node].kind, FlowKind::Element(_))
+    }
+
+    /// The borders that a style asks for.
+    pub fn stated_border(&self, node: usize) -> Edges {
         let border = &self.style(node).border;
         Edges {
             top: f64::from(border.top),
@@ -150,12 +187,16 @@ impl Layouter<'_, '_> {
     pub fn parts(&self, node: usize) -> Vec<Part> {
         let mut parts = Vec::new();
         let mut line = Vec::new();
-        self.gather(node, &mut parts, &mut line);
+        let items = matches!(
+            self.style(node).display,
+            Display::Flex { .. } | Display::Grid { .. }
+        );
+        self.gather(node, items, &mut parts, &mut line);
         self.end_line(&mut parts, &mut line);
         parts
     }
 
-    fn gather(&self, node: usize, parts: &mut Vec<Part>, line: &mut Vec<usize>) {
+    fn gather(&self, node: usize, items: bool, parts: &mut Vec<Part>, line: &mut Vec<usize>) {
         for child in &self.stage.flow.nodes[node].children {
             let child = *child;
             let inner = &self.stage.flow.nodes[child];
@@ -165,10 +206,10 @@ impl Layouter<'_, '_> {
                 FlowKind::Element(_) | FlowKind::Replaced(..) | FlowKind::Control(_) => {
                     if inner.boxes.position == Position::Out {
                         self.leave_out(child, "position: absolute or fixed");
-                    } else if self.floats(child) {
-                        self.leave_out(child, "float");
+                    } else if self.floats(child) && !items {
+                        line.push(child);
                     } else if inner.boxes.display == Display::Contents {
-                        self.gather(child, parts, line);
+                        self.gather(child, items, parts, line);
                     } else if self.is_in_line(child) {
                         line.push(child);
                     } else {
@@ -184,6 +225,23 @@ impl Layouter<'_, '_> {
         let line = std::mem::take(line);
         if line.iter().any(|node| self.shows(*node)) {
             parts.push(Part::Inline(line));
+        } else if self.any_floats {
+            let mut floats = Vec::new();
+            line.iter()
+                .for_each(|node| self.floats_in(*node, &mut floats));
+            parts.extend(floats.into_iter().map(Part::Float));
+        }
+    }
+
+    /// The floats among nodes that stand in a line.
+    fn floats_in(&self, node: usize, floats: &mut Vec<usize>) {
+        if self.floats(node) {
+            floats.push(node);
+        } else if self.style(node).display == Display::Inline {
+            let children = &self.stage.flow.nodes[node].children;
+            children
+                .iter()
+                .for_each(|child| self.floats_in(*child, floats));
         }
     }
 
@@ -201,15 +259,47 @@ impl Layouter<'_, '_> {
                 edges != 0.0 || inner.children.iter().any(|child| self.shows(*child))
             }
             FlowKind::Marker(_) => false,
-            _ => true,
+            _ => !self.floats(node) && inner.boxes.position != Position::Out,
         }
     }
 
-    fn floats(&self, node: usize) -> bool {
-        self.style(node)
-            .beyond
-            .iter()
-            .any(|what| what.starts_with("float: "))
+    /// Whether `node` is a box that floats.
+    pub fn floats(&self, node: usize) -> bool {
+        let inner = &self.stage.flow.nodes[node];
+        inner.boxes.float.is_some() && !matches!(inner.kind, FlowKind::Text(..))
+    }
+
+    /// Whether `node` keeps margins and floats in it to itself (CSS 2.2, §9.4.1).
+    pub fn keeps_to_itself(&self, node: usize) -> bool {
+        let style = self.style(node);
+        let kind = &self.stage.flow.nodes[node].kind;
+        style.clips
+            || node == 0
+            || style.float.is_some()
+            || !matches!(kind, FlowKind::Element(_))
+            || matches!(
+                style.display,
+                Display::FlowRoot
+                    | Display::InlineBlock
+                    | Display::Table(_)
+                    | Display::Flex { .. }
+                    | Display::Grid { .. }
+            )
+            || matches!(kind, FlowKind::Element(tag) if tag == "fieldset" || tag == "button")
+            || self.is_item(node)
+    }
+
+    /// Whether `node` is an item of a flexible box, a grid or a table.
+    fn is_item(&self, node: usize) -> bool {
+        matches!(
+            self.style(node).display,
+            Display::Table(TablePart::Cell | TablePart::Caption)
+        ) || self.parents[node].is_some_and(|parent| {
+            matches!(
+                self.style(parent).display,
+                Display::Flex { .. } | Display::Grid { .. }
+            )
+        })
     }
 
     /// Whether `node` stands in a line; an inline element that holds a block does
@@ -231,6 +321,7 @@ impl Layouter<'_, '_> {
                 Display::InlineBlock
                 | Display::Flex { inline: true }
                 | Display::Grid { inline: true } => true,
+                Display::Table(TablePart::Whole) => inner.boxes.inline_table,
                 _ => false,
             },
         }

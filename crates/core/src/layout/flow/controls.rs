@@ -4,11 +4,11 @@
 //! and were compared with it on the demo's pages.
 
 use super::laid::Laid;
-use super::{Layouter, Room};
+use super::{Given, Layouter, Room};
 use crate::layout::Engine;
-use crate::page::{Control, FlowKind};
+use crate::page::{Control, FlowKind, Natural, Sign};
 
-/// The size of a frame or canvas that states none (CSS 2.2, §10.3.2), in px.
+/// The size of what has none (CSS 2.2, §10.3.2), in px.
 const REPLACED: (f64, f64) = (300.0, 150.0);
 
 /// What is said of controls in other engines.
@@ -20,6 +20,9 @@ const TICK: f64 = 13.0;
 /// The room that the arrow of a list takes, in px.
 const ARROW: f64 = 20.0;
 
+/// The room that the triangle of `details` takes in its line, in em.
+const DISCLOSURE: f64 = 1.06;
+
 /// What is above and below the line of a list, in px.
 const FRAME: f64 = 2.0;
 
@@ -28,17 +31,7 @@ impl Layouter<'_, '_> {
     pub fn atom(&self, node: usize, room: Room) -> Laid {
         match &self.stage.flow.nodes[node].kind {
             FlowKind::Replaced(..) | FlowKind::Control(_) => {
-                let (width, height) = self.atom_size(node, Some(room));
-                let baseline = self.control_baseline(node, height);
-                Laid {
-                    node: Some(node),
-                    width,
-                    height,
-                    clips: baseline.is_none(),
-                    first_baseline: baseline,
-                    last_baseline: baseline,
-                    ..Laid::default()
-                }
+                self.picture(node, Some(room), Given::default())
             }
             kind => {
                 let button = matches!(kind, FlowKind::Element(tag) if tag == "button");
@@ -46,14 +39,30 @@ impl Layouter<'_, '_> {
                     self.leave_out(node, CONTROLS);
                 }
                 let width = self.atom_block_width(node, room.width);
-                let mut laid = self.block(node, room, Some(width));
+                let mut laid = self.block(node, room, Given::width(width), None);
                 (laid.x, laid.y) = (0.0, 0.0);
                 laid
             }
         }
     }
 
-    fn atom_block_width(&self, node: usize, room: f64) -> f64 {
+    /// Lays a picture or control out.
+    pub fn picture(&self, node: usize, room: Option<Room>, given: Given) -> Laid {
+        let (width, height) = self.atom_size(node, room, given);
+        let baseline = self.control_baseline(node, height);
+        Laid {
+            node: Some(node),
+            width,
+            height,
+            clips: baseline.is_none(),
+            first_baseline: baseline,
+            last_baseline: baseline,
+            ..Laid::default()
+        }
+    }
+
+    /// The width of the border box of a box that is as wide as its content.
+    pub fn atom_block_width(&self, node: usize, room: f64) -> f64 {
         let extent = &self.style(node).width;
         let edges = self.inner(node, room).across();
         let all = (room - self.margin(node, room).across()).max(edges);
@@ -70,74 +79,123 @@ impl Layouter<'_, '_> {
         let known = self.atoms.borrow().get(&node).map(|atom| atom.width);
         let width = match (&self.stage.flow.nodes[node].kind, known) {
             (_, Some(width)) => width,
-            (FlowKind::Replaced(..) | FlowKind::Control(_), _) => self.atom_size(node, None).0,
+            (FlowKind::Replaced(..) | FlowKind::Control(_), _) => {
+                self.atom_size(node, None, Given::default()).0
+            }
             _ => self.extent(node).1,
         };
         width + margin.across()
     }
 
-    /// The size of the border box of a picture or control.
-    pub fn atom_size(&self, node: usize, room: Option<Room>) -> (f64, f64) {
+    /// The size of the border box of a picture or control (CSS 2.2, §10.3.2, §10.4,
+    /// §10.6.2).
+    pub fn atom_size(&self, node: usize, room: Option<Room>, given: Given) -> (f64, f64) {
         let inner = self.inner(node, room.map_or(0.0, |room| room.width));
         let style = self.style(node);
         let whole = room.map(|room| room.width);
-        let width = self.stated(node, &style.width.own, whole, inner.across());
-        let height = room.and_then(|room| self.stated_height(node, room, inner));
-        let (own, tall) = self.natural_size(node);
-        let (own, tall) = (own + inner.across(), tall + inner.down());
-        let ratio = if let FlowKind::Replaced(Some(w), Some(h)) = &self.stage.flow.nodes[node].kind
+        let tall = room.and_then(|room| room.height);
+        let (across, down) = (inner.across(), inner.down());
+        if let Given {
+            width: Some(width),
+            height: Some(height),
+        } = given
         {
-            (*h > 0.0).then(|| f64::from(*w) / f64::from(*h))
-        } else {
-            style.ratio.map(f64::from)
-        };
-        let mut size = match (width, height, ratio) {
-            (Some(width), Some(height), _) => (width, height),
-            (Some(width), None, Some(ratio)) => {
-                let content = (width - inner.across()) / ratio;
-                (width, self.cut(content) + inner.down())
-            }
-            (None, Some(height), Some(ratio)) => {
-                let content = (height - inner.down()) * ratio;
-                (self.cut(content) + inner.across(), height)
-            }
-            (width, height, None) => (width.unwrap_or(own), height.unwrap_or(tall)),
-            (None, None, Some(_)) => (own, tall),
-        };
-        let most = self.stated(node, &style.width.max, whole, inner.across());
-        if let Some(most) = most.filter(|most| *most < size.0) {
-            if let (Some(ratio), None) = (ratio, height) {
-                size.1 = self.cut((most - inner.across()) / ratio) + inner.down();
-            }
-            size.0 = most;
+            return (width, height);
         }
-        let least = self.stated(node, &style.width.min, whole, inner.across());
-        size.0 = least.map_or(size.0, |least| size.0.max(least));
-        if let Some(room) = room {
-            size.1 = self.height_limited(node, room, inner, size.1);
+        let width = given
+            .width
+            .or_else(|| self.stated(node, &style.width.own, whole, across));
+        let height = given
+            .height
+            .or_else(|| self.stated(node, &style.height.own, tall, down));
+        let natural = match &self.stage.flow.nodes[node].kind {
+            FlowKind::Replaced(natural) => *natural,
+            _ => Natural::default(),
+        };
+        let own = natural
+            .ratio
+            .filter(|_| style.ratio_yields || style.ratio.is_none());
+        let ratio = own.or(style.ratio).map(f64::from);
+        let by_width = |width: f64| ratio.map(|ratio| self.cut((width - across) / ratio) + down);
+        let by_height = |height: f64| ratio.map(|ratio| self.cut((height - down) * ratio) + across);
+        let most = (
+            self.stated(node, &style.width.max, whole, across)
+                .unwrap_or(f64::MAX),
+            self.stated(node, &style.height.max, tall, down)
+                .unwrap_or(f64::MAX),
+        );
+        let least = (
+            self.stated(node, &style.width.min, whole, across)
+                .unwrap_or(across),
+            self.stated(node, &style.height.min, tall, down)
+                .unwrap_or(down),
+        );
+        let wide = |width: f64| width.min(most.0).max(least.0);
+        let high = |height: f64| height.min(most.1).max(least.1);
+        match (width, height) {
+            (Some(width), Some(height)) => (wide(width), high(height)),
+            (Some(width), None) => {
+                let width = wide(width);
+                let height = by_width(width).unwrap_or_else(|| self.natural_size(node).1 + down);
+                (width, high(height))
+            }
+            (None, Some(height)) => {
+                let height = high(height);
+                let width = by_height(height).unwrap_or_else(|| self.natural_size(node).0 + across);
+                (wide(width), height)
+            }
+            (None, None) => {
+                let (width, height) = if natural.fills {
+                    let margins = self.margin(node, whole.unwrap_or(0.0)).across();
+                    let width = whole.map_or(across, |whole| (whole - margins).max(across));
+                    (width, by_width(width).unwrap_or(down))
+                } else {
+                    let (width, height) = self.natural_size(node);
+                    (width + across, height + down)
+                };
+                // Both give way together, where one must.
+                let (less, more) = (wide(width), high(height));
+                match (by_width(less), by_height(more)) {
+                    (Some(by_width), _) if less < width && (more >= height || by_width <= more) => {
+                        (less, high(by_width))
+                    }
+                    (_, Some(by_height)) if more < height => (wide(by_height), more),
+                    (Some(by_width), _) if less > width => (less, high(by_width)),
+                    (_, Some(by_height)) if more > height => (wide(by_height), more),
+                    _ => (less, more),
+                }
+            }
         }
-        size
     }
 
     /// The size of the content of a picture or control that states none.
     fn natural_size(&self, node: usize) -> (f64, f64) {
         let inner = &self.stage.flow.nodes[node];
         match &inner.kind {
-            FlowKind::Replaced(Some(width), Some(height)) => {
-                (self.cut(f64::from(*width)), self.cut(f64::from(*height)))
+            FlowKind::Replaced(Natural {
+                width: Some(width),
+                height: Some(height),
+                ..
+            }) => (self.cut(f64::from(*width)), self.cut(f64::from(*height))),
+            FlowKind::Replaced(_) => {
+                self.beyond(node, "a picture or frame whose size is not known");
+                REPLACED
             }
-            FlowKind::Replaced(width, height) => {
-                self.beyond(node, "a picture or frame that states no width and height");
-                (
-                    width.map_or(REPLACED.0, f64::from),
-                    height.map_or(REPLACED.1, f64::from),
-                )
+            FlowKind::Control(Control::Sign(sign)) => {
+                let size = f64::from(self.faces(node).style().size);
+                let width = match sign {
+                    Sign::Bullet => self.first_parts(node).ascent,
+                    Sign::Disclosure => size * DISCLOSURE,
+                };
+                (width, 0.0)
             }
             FlowKind::Control(control) => {
                 if self.engine() != Engine::Chromium {
                     self.leave_out(node, CONTROLS);
                 }
                 let line = self.control_line(node);
+                let plain = self.style(node).plain_control;
+                let (arrow, frame) = if plain { (0.0, 0.0) } else { (ARROW, FRAME) };
                 match control {
                     Control::Field(columns) => (self.columns(node, *columns), line),
                     Control::Area(columns, rows) => {
@@ -148,10 +206,11 @@ impl Layouter<'_, '_> {
                             .iter()
                             .map(|option| self.width_of(node, option).ceil())
                             .fold(0.0, f64::max);
-                        (widest + ARROW, line + FRAME)
+                        (widest + arrow, line + frame)
                     }
                     Control::Button(label) => (self.engine().up(self.width_of(node, label)), line),
                     Control::Tick => (TICK, TICK),
+                    Control::Sign(_) => (0.0, 0.0),
                 }
             }
             _ => (0.0, 0.0),
@@ -176,7 +235,11 @@ impl Layouter<'_, '_> {
             .primary_number()
             .map(|number| faces.line_parts(self.engine(), number))
             .unwrap_or_default();
-        self.line_height(node, parts)
+        match &self.stage.flow.nodes[node].kind {
+            // Whatever `line-height` says, and without the gap.
+            FlowKind::Control(Control::Choice(_)) => parts.ascent + parts.descent,
+            _ => self.line_height(node, parts),
+        }
     }
 
     fn control_baseline(&self, node: usize, height: f64) -> Option<f64> {
@@ -186,6 +249,7 @@ impl Layouter<'_, '_> {
         match &inner.kind {
             FlowKind::Control(Control::Tick) | FlowKind::Replaced(..) => None,
             FlowKind::Control(Control::Area(..)) => None,
+            FlowKind::Control(Control::Sign(_)) => Some(0.0),
             FlowKind::Control(_) => {
                 let parts = faces
                     .primary_number()

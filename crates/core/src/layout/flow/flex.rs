@@ -1,9 +1,10 @@
 //! Flexible boxes (CSS Flexbox 1, §9): rows that may break, and columns.
 
 use super::boxes::Part;
+use super::floats::{Around, Floats};
 use super::laid::Laid;
-use super::{Layouter, Room};
-use crate::page::{Length, Placement};
+use super::{Given, Layouter, MOST_STRETCHED, Room};
+use crate::page::{Display, Length, Placement, Position};
 
 /// An item on the way to its size.
 pub(super) struct FlexItem {
@@ -14,6 +15,17 @@ pub(super) struct FlexItem {
     most: f64,
     margins: f64,
     pub size: f64,
+    /// How much it grows and shrinks.
+    factors: (f64, f64),
+}
+
+/// A row of items, laid out but not placed.
+struct Row {
+    items: Vec<FlexItem>,
+    boxes: Vec<Laid>,
+    height: f64,
+    /// The baseline that items with `align-items: baseline` share.
+    baseline: f64,
 }
 
 impl Layouter<'_, '_> {
@@ -22,7 +34,7 @@ impl Layouter<'_, '_> {
         let mut parts: Vec<Part> = Vec::new();
         for part in self.parts(node) {
             match part {
-                Part::Block(_) => parts.push(part),
+                Part::Block(_) | Part::Float(_) => parts.push(part),
                 // What stands in a line by itself is an item each; texts together
                 // are one.
                 Part::Inline(nodes) => {
@@ -40,7 +52,7 @@ impl Layouter<'_, '_> {
             }
         }
         parts.sort_by_key(|part| match part {
-            Part::Block(node) => self.style(*node).flex.order,
+            Part::Block(node) | Part::Float(node) => self.style(*node).flex.order,
             Part::Inline(_) => 0,
         });
         parts
@@ -59,7 +71,7 @@ impl Layouter<'_, '_> {
 
     fn part_extent(&self, owner: usize, part: &Part) -> (f64, f64) {
         match part {
-            Part::Block(node) => self.contribution(*node),
+            Part::Block(node) | Part::Float(node) => self.contribution(*node),
             Part::Inline(nodes) => self.inline_extent(owner, nodes),
         }
     }
@@ -94,10 +106,13 @@ impl Layouter<'_, '_> {
         (px(&gap.0), px(&gap.1))
     }
 
-    /// Lays out a flexible box whose border box is `width` px wide.
-    pub fn flex(&self, node: usize, room: Room, width: f64) -> Laid {
+    /// Lays out a flexible box.
+    pub fn flex(&self, node: usize, room: Room, given: Given) -> Laid {
+        let width = given.width.unwrap_or(room.width);
         let inner = self.inner(node, room.width);
-        let stated = self.stated_height(node, room, inner);
+        let stated = given
+            .height
+            .or_else(|| self.stated_height(node, room, inner));
         let content = Room {
             width: (width - inner.across()).max(0.0),
             height: stated.map(|height| (height - inner.down()).max(0.0)),
@@ -106,24 +121,28 @@ impl Layouter<'_, '_> {
             width,
             ..Laid::default()
         };
-        let flex = self.style(node).flex.clone();
-        if flex.reverse {
-            self.beyond(node, "flex-direction: row-reverse or column-reverse");
-        }
-        let height = if flex.column {
-            self.flex_column(node, content, (inner.left, inner.top), &mut laid)
+        let corner = (inner.left, inner.top);
+        // What a least or greatest height makes of a height that is not stated.
+        let limited = |height: f64| {
+            let border = self.height_limited(node, room, inner, height + inner.down());
+            (border - inner.down()).max(0.0)
+        };
+        let height = if self.style(node).flex.column {
+            self.flex_column(node, content, corner, &limited, &mut laid)
         } else {
-            self.flex_rows(node, content, (inner.left, inner.top), &mut laid)
+            self.flex_rows(node, content, corner, &limited, &mut laid)
         };
         let auto = height + inner.down();
-        laid.height = self.height_limited(node, room, inner, stated.unwrap_or(auto));
+        laid.height = match given.height {
+            Some(height) => height,
+            None => self.height_limited(node, room, inner, stated.unwrap_or(auto)),
+        };
         laid.align_as_first_child();
         laid
     }
 
-    fn flex_rows(&self, node: usize, content: Room, corner: (f64, f64), laid: &mut Laid) -> f64 {
-        let style = self.style(node);
-        let (gap, row_gap) = self.gap(node, content.width);
+    fn flex_lines(&self, node: usize, content: Room, gap: f64) -> Vec<Vec<FlexItem>> {
+        let wraps = self.style(node).flex.wraps;
         let mut lines: Vec<Vec<FlexItem>> = vec![Vec::new()];
         let mut used = 0.0;
         for part in self.items(node) {
@@ -131,7 +150,7 @@ impl Layouter<'_, '_> {
             let size = item.base.clamp(item.least, item.most.max(item.least)) + item.margins;
             let last = lines.len() - 1;
             let wants = used + if lines[last].is_empty() { 0.0 } else { gap } + size;
-            if style.flex.wraps && !lines[last].is_empty() && wants > content.width {
+            if wraps && !lines[last].is_empty() && wants > content.width + 1e-6 {
                 lines.push(vec![item]);
                 used = size;
             } else {
@@ -139,134 +158,241 @@ impl Layouter<'_, '_> {
                 used = wants;
             }
         }
-        let single = lines.len() == 1;
-        let mut y = corner.1;
-        let count = lines.len();
-        for (number, mut line) in lines.into_iter().enumerate() {
-            self.flex_sizes(&mut line, content.width, gap);
-            let mut boxes: Vec<Laid> = line
-                .iter()
-                .map(|item| self.part_box(node, &item.part, content, item.size))
-                .collect();
-            let tall =
-                |laid: &Laid, item: &FlexItem| laid.height + self.part_margin(&item.part).down();
-            let mut height = boxes
-                .iter()
-                .zip(&line)
-                .map(|(laid, item)| tall(laid, item))
-                .fold(0.0, f64::max);
-            let baseline = boxes
-                .iter()
-                .zip(&line)
-                .filter(|(_, item)| self.placed(node, &item.part) == Placement::Baseline)
-                .map(|(laid, item)| {
-                    laid.first_baseline.unwrap_or(laid.height) + self.part_margin(&item.part).top
-                })
-                .fold(0.0, f64::max);
-            for (laid, item) in boxes.iter().zip(&line) {
-                if self.placed(node, &item.part) == Placement::Baseline {
-                    let own = laid.first_baseline.unwrap_or(laid.height)
-                        + self.part_margin(&item.part).top;
-                    height = f64::max(height, tall(laid, item) + baseline - own);
-                }
-            }
-            if let Some(stated) = content.height.filter(|_| single) {
-                height = stated;
-            }
-            let total = line
-                .iter()
-                .map(|item| item.size + item.margins)
-                .sum::<f64>()
-                + gap * line.len().saturating_sub(1) as f64;
-            let free = content.width - total;
-            let (mut x, between) = spread(style.flex.justify, free, line.len());
-            if style.rtl {
-                self.beyond(node, "a flexible box from right to left");
-            }
-            x += corner.0;
-            for (item, mut child) in line.iter().zip(boxes.drain(..)) {
-                let margin = self.part_margin(&item.part);
-                let placement = self.placed(node, &item.part);
-                let room = height - child.height - margin.down();
-                let auto = self.auto_margins(&item.part);
-                let lower = match placement {
-                    Placement::Center => self.cut(room / 2.0),
-                    Placement::End => room,
-                    Placement::Baseline => {
-                        baseline - child.first_baseline.unwrap_or(child.height) - margin.top
-                    }
-                    _ => 0.0,
-                };
-                if placement == Placement::Stretch && self.may_stretch(&item.part) {
-                    child.height = child.height.max(height - margin.down());
-                }
-                if auto.0 {
-                    x += free.max(0.0) / f64::from(auto.2.max(1));
-                }
-                child.x = x + margin.left;
-                child.y = y + margin.top + lower;
-                x += item.size + item.margins + gap + between;
-                if auto.1 {
-                    x += free.max(0.0) / f64::from(auto.2.max(1));
-                }
-                laid.children.push(child);
-            }
-            y += height;
-            if number + 1 < count {
-                y += row_gap;
-            }
-        }
-        y - corner.1
+        lines
     }
 
-    /// Whether the left and the right margin are `auto`, and how many of them are.
-    fn auto_margins(&self, part: &Part) -> (bool, bool, u8) {
+    fn flex_rows(
+        &self,
+        node: usize,
+        content: Room,
+        corner: (f64, f64),
+        limited: &dyn Fn(f64) -> f64,
+        laid: &mut Laid,
+    ) -> f64 {
+        let style = self.style(node);
+        let (gap, row_gap) = self.gap(node, content.width);
+        let mut rows: Vec<Row> = self
+            .flex_lines(node, content, gap)
+            .into_iter()
+            .map(|mut items| {
+                self.flex_sizes(&mut items, content.width, gap);
+                self.flex_row(node, content, items)
+            })
+            .collect();
+        let gaps = row_gap * rows.len().saturating_sub(1) as f64;
+        let own = rows.iter().map(|row| row.height).sum::<f64>() + gaps;
+        let height = content.height.unwrap_or_else(|| limited(own));
+        let free = height - own;
+        let (mut lower, mut between) = (0.0, 0.0);
+        if let [only] = rows.as_mut_slice()
+            && !style.flex.wraps
+        {
+            only.height = height;
+        } else if style.flex.align_content == Placement::Stretch {
+            let each = self.cut(free.max(0.0) / rows.len().max(1) as f64);
+            rows.iter_mut().for_each(|row| row.height += each);
+        } else {
+            (lower, between) = spread(style.flex.align_content, free, rows.len());
+        }
+        let mirrored = style.rtl != style.flex.reverse;
+        let mut y = corner.1 + lower;
+        for row in rows {
+            let tall = row.height;
+            self.place_row(node, content, row, (corner.0, y, gap, mirrored), laid);
+            y += tall + row_gap + between;
+        }
+        own
+    }
+
+    /// The items of a row laid out, and how high it is by itself (§9.4).
+    fn flex_row(&self, node: usize, content: Room, items: Vec<FlexItem>) -> Row {
+        let boxes: Vec<Laid> = items
+            .iter()
+            .map(|item| self.part_box(node, &item.part, content, Given::width(item.size)))
+            .collect();
+        let (mut height, mut baseline, mut below) = (0.0_f64, 0.0_f64, 0.0_f64);
+        for (laid, item) in boxes.iter().zip(&items) {
+            let margin = self.part_margin(&item.part, content.width);
+            let tall = laid.height + margin.down();
+            height = height.max(tall);
+            if self.placed(node, &item.part) == Placement::Baseline {
+                let own = laid.first_baseline.unwrap_or(laid.height) + margin.top;
+                baseline = baseline.max(own);
+                below = below.max(tall - own);
+            }
+        }
+        Row {
+            items,
+            boxes,
+            height: height.max(baseline + below),
+            baseline,
+        }
+    }
+
+    fn place_row(
+        &self,
+        node: usize,
+        content: Room,
+        row: Row,
+        (left, y, gap, mirrored): (f64, f64, f64, bool),
+        laid: &mut Laid,
+    ) {
+        let count = row.items.len();
+        let sizes = row.items.iter().map(|item| item.size + item.margins);
+        let total = sizes.sum::<f64>() + gap * count.saturating_sub(1) as f64;
+        let free = content.width - total;
+        let autos: usize = row
+            .items
+            .iter()
+            .map(|item| {
+                let [_, right, _, left] = self.auto_margins(&item.part);
+                usize::from(left) + usize::from(right)
+            })
+            .sum();
+        let (start, between) = if autos > 0 {
+            (0.0, 0.0)
+        } else {
+            spread(self.style(node).flex.justify, free, count)
+        };
+        let each = free.max(0.0) / autos.max(1) as f64;
+        let mut x = start;
+        for (item, mut child) in row.items.iter().zip(row.boxes) {
+            let margin = self.part_margin(&item.part, content.width);
+            let placement = self.placed(node, &item.part);
+            let [top, right, bottom, left_auto] = self.auto_margins(&item.part);
+            let stretches =
+                placement == Placement::Stretch && self.may_stretch(&item.part) && !top && !bottom;
+            if stretches {
+                let tall = (row.height - margin.down()).max(0.0);
+                child = self.stretched(node, &item.part, content, child, tall);
+            }
+            let room = row.height - child.height - margin.down();
+            let lower = match placement {
+                _ if top && bottom => self.cut((room / 2.0).max(0.0)),
+                _ if top => room.max(0.0),
+                _ if bottom => 0.0,
+                Placement::Center => self.cut(room / 2.0),
+                Placement::End => room,
+                Placement::Baseline => {
+                    row.baseline - child.first_baseline.unwrap_or(child.height) - margin.top
+                }
+                _ => 0.0,
+            };
+            let (before, behind) = if mirrored {
+                (right, left_auto)
+            } else {
+                (left_auto, right)
+            };
+            x += if before { each } else { 0.0 };
+            let outer = item.size + item.margins;
+            child.x = left
+                + margin.left
+                + if mirrored {
+                    content.width - x - outer
+                } else {
+                    x
+                };
+            child.y += y + margin.top + lower;
+            self.shift_relative(&item.part, content, &mut child);
+            x += outer + gap + between;
+            x += if behind { each } else { 0.0 };
+            laid.children.push(child);
+        }
+    }
+
+    /// Moves an item that is `position: relative`.
+    pub fn shift_relative(&self, part: &Part, room: Room, child: &mut Laid) {
+        if let Part::Block(node) = part
+            && self.style(*node).position == Position::Relative
+        {
+            let (across, down) = self.moved(*node, room);
+            child.x += across;
+            child.y += down;
+        }
+    }
+
+    /// An item at a height of its border box that its container decides over; laid out
+    /// anew where what is in it depends on that.
+    pub fn stretched(
+        &self,
+        owner: usize,
+        part: &Part,
+        room: Room,
+        laid: Laid,
+        height: f64,
+    ) -> Laid {
+        let Part::Block(node) = part else {
+            return Laid { height, ..laid };
+        };
+        let inner = self.inner(*node, room.width);
+        let height = self.height_limited(*node, room, inner, height);
+        if (height - laid.height).abs() < 1e-6 {
+            return laid;
+        }
+        let depends = !self.is_element(*node)
+            || matches!(
+                self.style(*node).display,
+                Display::Flex { .. } | Display::Grid { .. }
+            )
+            || self.stage.flow.nodes[*node]
+                .children
+                .iter()
+                .any(|child| matches!(self.style(*child).height.own, Length::Relative(_)));
+        if !depends || self.stretched.get() >= MOST_STRETCHED {
+            return Laid { height, ..laid };
+        }
+        self.stretched.set(self.stretched.get() + 1);
+        let given = Given {
+            width: Some(laid.width),
+            height: Some(height),
+        };
+        self.part_box(owner, part, room, given)
+    }
+
+    /// Whether the margins at the top, the right, the bottom and the left are `auto`.
+    fn auto_margins(&self, part: &Part) -> [bool; 4] {
         match part {
             Part::Block(node) => {
                 let margin = &self.style(*node).margin;
-                let (left, right) = (margin.left == Length::Auto, margin.right == Length::Auto);
-                (left, right, u8::from(left) + u8::from(right))
+                [&margin.top, &margin.right, &margin.bottom, &margin.left]
+                    .map(|margin| *margin == Length::Auto)
             }
-            Part::Inline(_) => (false, false, 0),
+            Part::Inline(_) | Part::Float(_) => [false; 4],
         }
     }
 
     fn may_stretch(&self, part: &Part) -> bool {
         match part {
             Part::Block(node) => self.style(*node).height.own == Length::Auto,
-            Part::Inline(_) => true,
+            Part::Inline(_) | Part::Float(_) => true,
         }
     }
 
-    fn part_margin(&self, part: &Part) -> super::boxes::Edges {
+    fn part_margin(&self, part: &Part, width: f64) -> super::boxes::Edges {
         match part {
-            Part::Block(node) => self.margin(*node, f64::from(self.stage.viewport.width)),
-            Part::Inline(_) => super::boxes::Edges::default(),
+            Part::Block(node) => self.margin(*node, width),
+            Part::Inline(_) | Part::Float(_) => super::boxes::Edges::default(),
         }
     }
 
     fn placed(&self, node: usize, part: &Part) -> Placement {
         let own = match part {
             Part::Block(item) => self.style(*item).flex.align_self,
-            Part::Inline(_) => None,
+            Part::Inline(_) | Part::Float(_) => None,
         };
         own.unwrap_or(self.style(node).flex.align_items)
     }
 
-    /// Lays an item out at a width of its border box.
-    pub fn part_box(&self, owner: usize, part: &Part, room: Room, width: f64) -> Laid {
+    /// Lays an item out at a size of its border box, without its margins.
+    pub fn part_box(&self, owner: usize, part: &Part, room: Room, given: Given) -> Laid {
         match part {
-            Part::Block(node) if !self.is_element(*node) => {
-                let mut laid = self.atom(*node, room);
-                laid.width = width;
-                laid
-            }
-            Part::Block(node) => {
-                let mut laid = self.block(*node, room, Some(width));
+            Part::Block(node) | Part::Float(node) => {
+                let mut laid = self.block(*node, room, given, None);
                 laid.y = 0.0;
                 laid
             }
             Part::Inline(nodes) => {
+                let width = given.width.unwrap_or(room.width);
                 let mut laid = Laid {
                     width,
                     ..Laid::default()
@@ -276,8 +402,22 @@ impl Layouter<'_, '_> {
                     height: None,
                 };
                 let part = vec![Part::Inline(nodes.clone())];
-                let (bottom, ..) = self.pile(&mut laid, part, owner, content, (0.0, 0.0), false);
-                laid.height = bottom;
+                let mut floats = Floats::default();
+                let mut around = Around {
+                    floats: &mut floats,
+                    x: 0.0,
+                    y: 0.0,
+                };
+                let (bottom, ..) = self.pile(
+                    &mut laid,
+                    part,
+                    owner,
+                    content,
+                    (0.0, 0.0),
+                    false,
+                    &mut around,
+                );
+                laid.height = given.height.unwrap_or(bottom);
                 laid
             }
         }
@@ -285,7 +425,7 @@ impl Layouter<'_, '_> {
 
     fn flex_item(&self, owner: usize, part: Part, content: Room) -> FlexItem {
         match &part {
-            Part::Block(node) => {
+            Part::Block(node) | Part::Float(node) => {
                 let style = self.style(*node);
                 let edges = self.inner(*node, content.width).across();
                 let margins = self.margin(*node, content.width).across();
@@ -294,7 +434,14 @@ impl Layouter<'_, '_> {
                     Length::Auto => &style.width.own,
                     other => other,
                 };
-                let (least, most) = self.extent(*node);
+                let picture = !self.is_element(*node);
+                let (least, most) = if picture {
+                    let given = Given::default();
+                    let width = self.atom_size(*node, Some(content), given).0;
+                    (width, width)
+                } else {
+                    self.extent(*node)
+                };
                 let base = match basis {
                     Length::MinContent => least,
                     other => self.stated(*node, other, whole, edges).unwrap_or(most),
@@ -303,7 +450,7 @@ impl Layouter<'_, '_> {
                 // (§4.5).
                 let floor = match self.stated(*node, &style.width.min, whole, edges) {
                     Some(stated) => stated,
-                    None if style.clips => edges,
+                    None if style.clips && !picture => edges,
                     None => match self.stated(*node, &style.width.own, whole, edges) {
                         Some(width) => width.min(least),
                         None => least,
@@ -316,6 +463,7 @@ impl Layouter<'_, '_> {
                     most: ceiling.unwrap_or(f64::MAX),
                     margins,
                     size: base,
+                    factors: (f64::from(style.flex.grow), f64::from(style.flex.shrink)),
                     part,
                 }
             }
@@ -327,6 +475,7 @@ impl Layouter<'_, '_> {
                     most: f64::MAX,
                     margins: 0.0,
                     size: most,
+                    factors: (0.0, 1.0),
                     part,
                 }
             }
@@ -342,21 +491,11 @@ impl Layouter<'_, '_> {
             .map(|item| item.base.clamp(item.least, item.most.max(item.least)))
             .sum();
         let grows = first + outer < width;
-        let factor = |item: &FlexItem| match &item.part {
-            Part::Block(node) => {
-                let flex = &self.style(*node).flex;
-                if grows {
-                    f64::from(flex.grow)
-                } else {
-                    f64::from(flex.shrink) * item.base
-                }
-            }
-            Part::Inline(_) => {
-                if grows {
-                    0.0
-                } else {
-                    item.base
-                }
+        let factor = |item: &FlexItem| {
+            if grows {
+                item.factors.0
+            } else {
+                item.factors.1 * item.base
             }
         };
         let mut frozen = vec![false; line.len()];
@@ -381,10 +520,7 @@ impl Layouter<'_, '_> {
                 .iter()
                 .zip(&frozen)
                 .filter(|(_, frozen)| !**frozen)
-                .map(|(item, _)| match &item.part {
-                    Part::Block(node) if grows => f64::from(self.style(*node).flex.grow),
-                    _ => 1.0,
-                })
+                .map(|(item, _)| if grows { item.factors.0 } else { 1.0 })
                 .sum();
             // Factors that sum up to less than one take a part of the room only.
             let free = if grows && plain < 1.0 {
@@ -432,58 +568,155 @@ impl Layouter<'_, '_> {
         }
     }
 
-    fn flex_column(&self, node: usize, content: Room, corner: (f64, f64), laid: &mut Laid) -> f64 {
+    fn flex_column(
+        &self,
+        node: usize,
+        content: Room,
+        corner: (f64, f64),
+        limited: &dyn Fn(f64) -> f64,
+        laid: &mut Laid,
+    ) -> f64 {
         let style = self.style(node);
         let gap = self.gap(node, content.width).1;
-        let mut y = corner.1;
-        let items = self.items(node);
-        let count = items.len();
-        for (number, part) in items.into_iter().enumerate() {
-            let margin = self.part_margin(&part);
-            let all = content.width - margin.across();
-            let placement = self.placed(node, &part);
-            let width = match &part {
-                Part::Block(item) => {
-                    let own = &self.style(*item).width;
-                    let edges = self.inner(*item, content.width).across();
-                    let wish = match self.stated(*item, &own.own, Some(content.width), edges) {
-                        Some(width) => width,
-                        None if placement == Placement::Stretch => all,
-                        None => self.fit(*item, all),
-                    };
-                    self.limited(*item, own, wish, content.width, all, edges)
-                }
-                Part::Inline(_) => all,
+        if style.flex.wraps && content.height.is_some() {
+            self.beyond(node, "flex-wrap in a column of a stated height");
+        }
+        let mut boxes = Vec::new();
+        let mut line: Vec<FlexItem> = Vec::new();
+        for part in self.items(node) {
+            let margin = self.part_margin(&part, content.width);
+            let width = self.width_in_column(node, &part, content);
+            let child = self.part_box(node, &part, content, Given::width(width));
+            let mut item = FlexItem {
+                base: child.height,
+                least: child.height,
+                most: f64::MAX,
+                margins: margin.down(),
+                size: child.height,
+                factors: (0.0, 1.0),
+                part,
             };
-            if let Part::Block(item) = &part
-                && self.style(*item).flex.grow > 0.0
-                && content.height.is_some()
-            {
-                self.beyond(*item, "flex-grow in a column of a stated height");
+            if let Part::Block(inner) = &item.part {
+                let own = self.style(*inner);
+                let edges = self.inner(*inner, content.width).down();
+                let stated = |length: &Length| self.stated(*inner, length, content.height, edges);
+                item.factors = (f64::from(own.flex.grow), f64::from(own.flex.shrink));
+                if let Some(basis) = stated(&own.flex.basis) {
+                    item.base = basis;
+                }
+                if own.clips {
+                    item.least = edges;
+                }
+                if let Some(least) = stated(&own.height.min) {
+                    item.least = least;
+                }
+                if let Some(most) = stated(&own.height.max) {
+                    item.most = most;
+                    item.least = item.least.min(most);
+                }
             }
-            let mut child = self.part_box(node, &part, content, width);
-            let room = all - child.width;
-            let right = match placement {
+            boxes.push(child);
+            line.push(item);
+        }
+        let count = line.len();
+        let gaps = gap * count.saturating_sub(1) as f64;
+        let own: f64 = line
+            .iter()
+            .map(|item| item.base.clamp(item.least, item.most.max(item.least)) + item.margins)
+            .sum::<f64>()
+            + gaps;
+        let height = content.height.unwrap_or_else(|| limited(own));
+        self.flex_sizes(&mut line, height, gap);
+        let total: f64 = line
+            .iter()
+            .map(|item| item.size + item.margins)
+            .sum::<f64>()
+            + gaps;
+        let free = height - total;
+        let autos: usize = line
+            .iter()
+            .map(|item| {
+                let [top, _, bottom, _] = self.auto_margins(&item.part);
+                usize::from(top) + usize::from(bottom)
+            })
+            .sum();
+        let (start, between) = if autos > 0 {
+            (0.0, 0.0)
+        } else {
+            spread(style.flex.justify, free, count)
+        };
+        let each = free.max(0.0) / autos.max(1) as f64;
+        let mut y = start;
+        for (item, mut child) in line.iter().zip(boxes) {
+            let margin = self.part_margin(&item.part, content.width);
+            let placement = self.placed(node, &item.part);
+            if (item.size - child.height).abs() > 1e-6 {
+                child = self.stretched(node, &item.part, content, child, item.size);
+            }
+            let room = content.width - margin.across() - child.width;
+            let [top, right, bottom, left] = self.auto_margins(&item.part);
+            let shifted = match placement {
+                _ if left && right => self.cut(room.max(0.0) / 2.0),
+                _ if left => room.max(0.0),
+                _ if right => 0.0,
                 Placement::Center => self.cut(room / 2.0),
-                Placement::End => room,
-                _ if style.rtl => room,
+                Placement::End if !style.rtl => room,
+                Placement::Start | Placement::Stretch | Placement::Baseline if style.rtl => room,
                 _ => 0.0,
             };
-            child.x = corner.0 + margin.left + right;
-            child.y = y + margin.top;
-            y = child.y + child.height + margin.bottom;
-            if number + 1 < count {
-                y += gap;
-            }
+            let (before, behind) = if style.flex.reverse {
+                (bottom, top)
+            } else {
+                (top, bottom)
+            };
+            y += if before { each } else { 0.0 };
+            let outer = item.size + item.margins;
+            child.x = corner.0 + margin.left + shifted;
+            child.y += corner.1
+                + margin.top
+                + if style.flex.reverse {
+                    height - y - outer
+                } else {
+                    y
+                };
+            self.shift_relative(&item.part, content, &mut child);
+            y += outer + gap + between + if behind { each } else { 0.0 };
             laid.children.push(child);
         }
-        y - corner.1
+        own
+    }
+
+    /// The width of the border box of an item in a column.
+    fn width_in_column(&self, node: usize, part: &Part, content: Room) -> f64 {
+        let margin = self.part_margin(part, content.width);
+        let all = (content.width - margin.across()).max(0.0);
+        let Part::Block(item) = part else {
+            return all;
+        };
+        let own = &self.style(*item).width;
+        let edges = self.inner(*item, content.width).across();
+        let placement = self.placed(node, part);
+        let [_, right, _, left] = self.auto_margins(part);
+        let stretches = placement == Placement::Stretch && !left && !right;
+        if !self.is_element(*item) {
+            let given = Given {
+                width: (stretches && own.own == Length::Auto).then_some(all),
+                height: None,
+            };
+            return self.atom_size(*item, Some(content), given).0;
+        }
+        let wish = match self.stated(*item, &own.own, Some(content.width), edges) {
+            Some(width) => width,
+            None if stretches && own.own == Length::Auto => all,
+            None => self.fit(*item, all),
+        };
+        self.limited(*item, own, wish, content.width, all, edges)
     }
 }
 
 /// Where a line of items starts, and what comes between them, where `free` px are
 /// left.
-fn spread(justify: Placement, free: f64, count: usize) -> (f64, f64) {
+pub(super) fn spread(justify: Placement, free: f64, count: usize) -> (f64, f64) {
     let count = count as f64;
     match justify {
         Placement::Center => (free / 2.0, 0.0),

@@ -9,12 +9,13 @@ use std::ops::Range;
 
 use unicode_bidi::Level;
 
+use super::floats::Around;
 use super::laid::{Laid, LaidLine, LaidPiece, LaidText};
-use super::lines::Filled;
+use super::lines::{Filled, LineStart};
 use super::paragraph::{ItemKind, Paragraph};
-use super::{Layouter, Room};
+use super::{Given, Layouter, Room};
 use crate::layout::LineParts;
-use crate::page::{Align, LineHeight, Vertical};
+use crate::page::{Align, FlowKind, LineHeight, Vertical};
 
 /// An element in a line, and what it adds to the height.
 struct InLine {
@@ -34,15 +35,23 @@ struct InLine {
 pub(super) type Lines = ((LaidText, Vec<Laid>), f64, (f64, f64));
 
 impl Layouter<'_, '_> {
-    /// Lays `nodes` out in lines of `width` px; nothing where nothing shows.
-    pub fn lines_of(&self, owner: usize, nodes: &[usize], width: f64) -> Option<Lines> {
+    /// Lays `nodes` out in lines of the content's width, beside floats, of which some
+    /// may be among the nodes; nothing where nothing shows.
+    pub fn lines_of(
+        &self,
+        owner: usize,
+        nodes: &[usize],
+        content: Room,
+        around: &mut Around<'_>,
+    ) -> Option<Lines> {
         let paragraph = self.paragraph(owner, nodes);
         if !self.has_lines(&paragraph) {
             return None;
         }
+        let width = content.width;
         let room = Room {
             width,
-            height: None,
+            height: content.height,
         };
         for item in &paragraph.items {
             if item.kind == ItemKind::Atom {
@@ -52,25 +61,74 @@ impl Layouter<'_, '_> {
         }
         let style = self.style(owner);
         let indent = self.cut(style.indent.px(Some(width)).unwrap_or(0.0));
-        let filled = self.fill(&paragraph, width, indent);
-        let mut lines = Vec::with_capacity(filled.len());
+        let most = if style.balanced && paragraph.floats.is_empty() && around.floats.is_empty() {
+            self.balanced(&paragraph, width, indent)
+        } else {
+            width
+        };
+        let strut = self.strut(owner);
+        let strut = strut.0 + strut.1;
+        let edges = (around.x, around.x + width);
+        let mut lines: Vec<LaidLine> = Vec::new();
         let mut atoms = Vec::new();
         let mut top = 0.0;
         let mut open: Vec<usize> = Vec::new();
-        let count = filled.len();
-        for (number, line) in filled.iter().enumerate() {
-            let indent = if number == 0 { indent } else { 0.0 };
-            let last = line.forced || number + 1 == count;
+        let mut start = LineStart::default();
+        let mut floats = paragraph.floats.iter().peekable();
+        loop {
+            while let Some((_, float)) = floats.next_if(|(at, _)| *at <= start.byte) {
+                atoms.push(self.float(*float, room, (0.0, top), around));
+            }
+            let indent = if lines.is_empty() { indent } else { 0.0 };
+            let (from, to) = around.floats.band(around.y + top, strut, edges);
+            let short = (to - from) < width;
+            let free = if short { to - from } else { most };
+            let Some((mut line, mut next)) = self.next_line(&paragraph, start, free - indent)
+            else {
+                break;
+            };
+            if short
+                && line.width > free - indent + 1e-6
+                && let Some(bottom) = around.floats.next_bottom(around.y + top, strut)
+            {
+                // Not a word fits beside the float.
+                top = bottom - around.y;
+                continue;
+            }
+            let (mut from, mut to) = (from, to);
+            // A float in the line stands beside it where it fits, else below.
+            let mut below = Vec::new();
+            while let Some((_, float)) = floats.next_if(|(at, _)| *at < next.byte) {
+                let wide = self.float_width(*float, room);
+                if below.is_empty() && wide <= to - from - indent - line.width {
+                    atoms.push(self.float(*float, room, (0.0, top), around));
+                    (from, to) = around.floats.band(around.y + top, strut, edges);
+                    if let Some(again) = self.next_line(&paragraph, start, to - from - indent) {
+                        (line, next) = again;
+                    }
+                } else {
+                    below.push(*float);
+                }
+            }
+            let last = line.forced || next.byte >= paragraph.text.len();
+            let (from, span) = (from - edges.0, to - from);
             let laid = self.place(
                 owner,
                 &paragraph,
-                line,
-                (top, width, indent, last),
+                &line,
+                (top, from, span, indent, last),
                 &mut open,
                 &mut atoms,
             );
             top += laid.height;
             lines.push(laid);
+            for float in below {
+                atoms.push(self.float(float, room, (0.0, top), around));
+            }
+            start = next;
+        }
+        for (_, float) in floats {
+            atoms.push(self.float(*float, room, (0.0, top), around));
         }
         let baselines = (
             lines.first().map_or(0.0, |line| line.baseline),
@@ -85,6 +143,15 @@ impl Layouter<'_, '_> {
         Some(((text, atoms), top, baselines))
     }
 
+    /// The width of a float's margin box.
+    fn float_width(&self, node: usize, room: Room) -> f64 {
+        let width = match &self.stage.flow.nodes[node].kind {
+            FlowKind::Element(_) => self.atom_block_width(node, room.width),
+            _ => self.atom_size(node, Some(room), Given::default()).0,
+        };
+        width + self.margin(node, room.width).across()
+    }
+
     /// The height that a style gives its lines, in px, where its first face gives
     /// `parts`.
     pub fn line_height(&self, node: usize, parts: LineParts) -> f64 {
@@ -96,7 +163,8 @@ impl Layouter<'_, '_> {
         }
     }
 
-    fn first_parts(&self, node: usize) -> LineParts {
+    /// What the first face of a node gives to lines.
+    pub fn first_parts(&self, node: usize) -> LineParts {
         let faces = self.faces(node);
         match faces.primary_number() {
             Some(number) => faces.line_parts(self.engine(), number),
@@ -116,7 +184,7 @@ impl Layouter<'_, '_> {
         owner: usize,
         paragraph: &Paragraph,
         line: &Filled,
-        (top, width, indent, last): (f64, f64, f64, bool),
+        (top, from, width, indent, last): (f64, f64, f64, f64, bool),
         open: &mut Vec<usize>,
         atoms: &mut Vec<Laid>,
     ) -> LaidLine {
@@ -167,7 +235,7 @@ impl Layouter<'_, '_> {
         let baseline = top + above;
         let height = above + below;
 
-        let total = line.width + line.hyphen.unwrap_or(0.0);
+        let total = line.width;
         let room = width - indent - total;
         let style = self.style(owner);
         let rtl = paragraph.rtl;
@@ -193,6 +261,7 @@ impl Layouter<'_, '_> {
         if !rtl {
             left += indent;
         }
+        left += from;
         let text = &paragraph.text;
         let blanks = text[line.range.clone()]
             .chars()
@@ -215,6 +284,9 @@ impl Layouter<'_, '_> {
             if item.kind == ItemKind::Text && start < end {
                 let spaces = text[start..end].chars().filter(|c| *c == ' ').count();
                 px += spaces as f64 * stretch;
+                if end == line.range.end {
+                    px += line.hyphen.unwrap_or(0.0);
+                }
                 let parts = self.first_parts(item.node);
                 pieces.push(LaidPiece {
                     node: item.node,

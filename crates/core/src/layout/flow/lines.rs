@@ -26,6 +26,20 @@ pub(super) struct Filled {
     pub hyphen: Option<f64>,
 }
 
+/// Where a line starts.
+#[derive(Debug, Clone, Copy, Default)]
+pub(super) struct LineStart {
+    /// The byte of the text.
+    pub byte: usize,
+    /// The first item that is in it.
+    item: usize,
+    /// The first place behind its start.
+    place: usize,
+}
+
+/// The most lines that are balanced, in Chromium.
+const MOST_BALANCED: usize = 6;
+
 /// How far the pens of one long line may be from the widths of cut lines, in px:
 /// kerning at the ends.
 const NEAR: f64 = 3.0;
@@ -37,30 +51,76 @@ impl Layouter<'_, '_> {
     /// Fills lines of `width` px; the first is shorter by `indent`.
     pub fn fill(&self, paragraph: &Paragraph, width: f64, indent: f64) -> Vec<Filled> {
         let mut lines = Vec::new();
-        let (mut start, mut item, mut place) = (0, 0, 0);
-        // Every turn takes at least one cluster.
-        while place < paragraph.places.len() && start < paragraph.text.len() {
+        let mut place = LineStart::default();
+        loop {
             let room = if lines.is_empty() {
                 width - indent
             } else {
                 width
             };
-            let (line, next) = self.line(paragraph, (start, item, place), room);
-            start = next;
-            while place < paragraph.places.len() && paragraph.places[place].at <= start {
-                place += 1;
+            match self.next_line(paragraph, place, room) {
+                Some((line, next)) => {
+                    lines.push(line);
+                    place = next;
+                }
+                None => return lines,
             }
-            item = line.items.end;
-            // What is cut goes on in the next line.
-            while item > line.items.start
-                && paragraph.items[item - 1].range.end > start
-                && paragraph.items[item - 1].kind == ItemKind::Text
-            {
-                item -= 1;
-            }
-            lines.push(line);
         }
-        lines
+    }
+
+    /// The line of at most `room` px from `from` on, and where the next starts;
+    /// nothing at the end. Every line takes at least one cluster.
+    pub fn next_line(
+        &self,
+        paragraph: &Paragraph,
+        from: LineStart,
+        room: f64,
+    ) -> Option<(Filled, LineStart)> {
+        let LineStart {
+            byte,
+            item,
+            mut place,
+        } = from;
+        if place >= paragraph.places.len() || byte >= paragraph.text.len() {
+            return None;
+        }
+        let (line, byte) = self.line(paragraph, (byte, item, place), room);
+        while place < paragraph.places.len() && paragraph.places[place].at <= byte {
+            place += 1;
+        }
+        let mut item = line.items.end;
+        // What is cut goes on in the next line.
+        while item > line.items.start
+            && paragraph.items[item - 1].range.end > byte
+            && paragraph.items[item - 1].kind == ItemKind::Text
+        {
+            item -= 1;
+        }
+        Some((line, LineStart { byte, item, place }))
+    }
+
+    /// The least width, to the nearest px, at which no more lines are needed than at
+    /// `width`: what `text-wrap: balance` fills lines to (CSS Text 4, §6.3).
+    pub fn balanced(&self, paragraph: &Paragraph, width: f64, indent: f64) -> f64 {
+        let count = self.fill(paragraph, width, indent).len();
+        let forced = paragraph.places.iter().filter(|place| place.forced).count();
+        if !(2..=MOST_BALANCED).contains(&count) || forced > 1 {
+            return width;
+        }
+        let fits = |width: f64| {
+            let lines = self.fill(paragraph, width, indent);
+            lines.len() <= count && lines.iter().all(|line| line.width <= width + 1e-6)
+        };
+        let (mut less, mut more) = (width / 2.0, width);
+        while more - less > 1.0 {
+            let middle = self.cut(f64::midpoint(less, more));
+            if fits(middle) {
+                more = middle;
+            } else {
+                less = middle;
+            }
+        }
+        more
     }
 
     fn line(
@@ -206,11 +266,12 @@ impl Layouter<'_, '_> {
         if start >= end {
             return 0.0;
         }
+        let line = range.start..hang.max(range.end);
         let hang = item.range.end.min(hang).max(end);
         let runs = &paragraph.runs[item.runs.clone()];
         let px = runs
             .iter()
-            .map(|run| run.width(start..hang) - run.width(end..hang));
+            .map(|run| run.width_in_line(start..hang, &line) - run.width(end..hang));
         self.engine().up(px.sum())
     }
 

@@ -9,15 +9,20 @@ mod block;
 mod boxes;
 mod controls;
 mod flex;
+mod floats;
 mod grid;
+mod grid_places;
+mod grid_tracks;
 mod inline;
 mod laid;
 mod lines;
 mod paragraph;
 mod sizes;
 mod table;
+mod table_borders;
+mod table_columns;
 
-use std::cell::RefCell;
+use std::cell::{Cell, RefCell};
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::rc::Rc;
 
@@ -74,12 +79,17 @@ pub struct LaidPage {
     pub guessed: usize,
     /// The nodes whose lines hold some of them.
     pub guessed_in: Vec<usize>,
-    /// The faces that the lines of nodes are set in, by PostScript name.
+    /// The faces that texts are set in, by PostScript name.
     pub fonts: BTreeMap<usize, BTreeSet<String>>,
 }
 
 /// Lays a page out; the first node is the root element.
 pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
+    let flow = in_fonts(stage);
+    let stage = &Stage {
+        flow: flow.as_ref().unwrap_or(stage.flow),
+        ..*stage
+    };
     let layouter = Layouter {
         stage,
         setter: Setter {
@@ -90,6 +100,14 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
         paragraphs: RefCell::default(),
         atoms: RefCell::default(),
         extents: RefCell::default(),
+        sheets: RefCell::default(),
+        collapsed: RefCell::default(),
+        stretched: Cell::default(),
+        any_floats: stage
+            .flow
+            .nodes
+            .iter()
+            .any(|node| node.boxes.float.is_some()),
         beyond: RefCell::default(),
         left_out: RefCell::default(),
     };
@@ -101,7 +119,7 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
     let mut root = if stage.flow.nodes.is_empty() {
         Laid::default()
     } else {
-        layouter.block(0, room, None)
+        layouter.block(0, room, Given::default(), None)
     };
     let top = root.margin_start.sum();
     root.y += top;
@@ -111,8 +129,9 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
     let mut guessed_in = Vec::new();
     let mut fonts: BTreeMap<usize, BTreeSet<String>> = BTreeMap::new();
     for paragraph in layouter.paragraphs.borrow().values() {
-        let known = fonts.entry(paragraph.owner).or_default();
-        known.extend(layouter.fonts(paragraph));
+        for (text, font) in layouter.fonts(paragraph) {
+            fonts.entry(text).or_default().insert(font);
+        }
         let here = layouter.guessed(paragraph);
         guessed += here;
         if here > 0 {
@@ -130,6 +149,19 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
         guessed_in,
         fonts,
     }
+}
+
+/// The page with lengths in units of fonts settled; nothing where there are none.
+fn in_fonts(stage: &Stage<'_, '_>) -> Option<Flow> {
+    let mut settled: Option<Flow> = None;
+    for (number, node) in stage.flow.nodes.iter().enumerate() {
+        let faces = &stage.faces[stage.style_of[number]];
+        if let Some(boxes) = node.boxes.in_font(|| faces.units(stage.shapers)) {
+            let flow = settled.get_or_insert_with(|| stage.flow.clone());
+            flow.nodes[number].boxes = Rc::new(boxes);
+        }
+    }
+    settled
 }
 
 fn parents(flow: &Flow) -> Vec<Option<usize>> {
@@ -151,6 +183,26 @@ struct Room {
     height: Option<f64>,
 }
 
+/// What something else decides over: sizes of the border box, in px.
+#[derive(Debug, Clone, Copy, Default)]
+struct Given {
+    width: Option<f64>,
+    height: Option<f64>,
+}
+
+impl Given {
+    fn width(width: f64) -> Self {
+        Given {
+            width: Some(width),
+            height: None,
+        }
+    }
+}
+
+/// How often items may be laid out anew because they are stretched: nested ones
+/// would take twice as long a level.
+const MOST_STRETCHED: usize = 4_096;
+
 /// Lays out.
 struct Layouter<'s, 'a> {
     stage: &'s Stage<'s, 'a>,
@@ -163,6 +215,14 @@ struct Layouter<'s, 'a> {
     atoms: RefCell<HashMap<usize, Laid>>,
     /// Least and greatest widths of the content of nodes.
     extents: RefCell<HashMap<usize, (f64, f64)>>,
+    /// Tables taken apart.
+    sheets: RefCell<HashMap<usize, Rc<table::Sheet>>>,
+    /// Borders of tables that collapse, and of their cells.
+    collapsed: RefCell<HashMap<usize, boxes::Edges>>,
+    /// How many items were laid out anew because they are stretched.
+    stretched: Cell<usize>,
+    /// Whether anything floats.
+    any_floats: bool,
     beyond: RefCell<BTreeMap<String, Beyond>>,
     left_out: RefCell<Vec<usize>>,
 }
@@ -196,7 +256,13 @@ impl<'s, 'a> Layouter<'s, 'a> {
     /// Notes all that the style of `node` asks for that is not done.
     fn note(&self, node: usize) {
         for what in &self.stage.flow.nodes[node].boxes.beyond {
-            self.beyond(node, what);
+            // Hyphenation takes dictionaries, which few browsers have for few
+            // languages; what is moved as a whole keeps its lines.
+            if what.starts_with("hyphens") || what.starts_with("transform") {
+                self.beyond(node, what);
+            } else {
+                self.leave_out(node, what);
+            }
         }
     }
 

@@ -31,6 +31,8 @@ pub(super) struct Paragraph {
     pub levels: Vec<Level>,
     /// Whether the direction of the whole is from right to left.
     pub rtl: bool,
+    /// Floats in it: the byte of the text that each stands before.
+    pub floats: Vec<(usize, usize)>,
 }
 
 /// A part of a paragraph.
@@ -97,6 +99,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
             items: Vec::new(),
             blank: true,
             controls: false,
+            floats: Vec::new(),
         };
         for node in nodes {
             text.node(*node);
@@ -105,6 +108,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
             text,
             mut items,
             controls,
+            floats,
             ..
         } = text;
         let style = self.style(owner);
@@ -146,6 +150,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
             places: Vec::new(),
             levels,
             rtl,
+            floats,
         };
         paragraph.places = self.find_places(owner, &paragraph);
         paragraph
@@ -198,8 +203,8 @@ impl<'s, 'a> Layouter<'s, 'a> {
         items.get(place).filter(|item| item.range.contains(&at))
     }
 
-    /// The faces that a paragraph is set in, by PostScript name.
-    pub fn fonts(&self, paragraph: &Paragraph) -> Vec<String> {
+    /// The faces that the texts of a paragraph are set in, by PostScript name.
+    pub fn fonts(&self, paragraph: &Paragraph) -> Vec<(usize, String)> {
         let texts = paragraph.items.iter();
         texts
             .filter(|item| item.kind == ItemKind::Text)
@@ -207,7 +212,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
                 let faces = self.faces(item.node);
                 paragraph.runs[item.runs.clone()]
                     .iter()
-                    .filter_map(|run| faces.postscript(run.face?).map(str::to_owned))
+                    .filter_map(|run| Some((item.node, faces.postscript(run.face?)?.to_owned())))
             })
             .collect()
     }
@@ -383,6 +388,7 @@ struct Collector<'c, 's, 'a> {
     blank: bool,
     /// Whether there are characters that set directions.
     controls: bool,
+    floats: Vec<(usize, usize)>,
 }
 
 impl Collector<'_, '_, '_> {
@@ -397,6 +403,10 @@ impl Collector<'_, '_, '_> {
 
     fn node(&mut self, node: usize) {
         let inner = &self.layouter.stage.flow.nodes[node];
+        if self.layouter.floats(node) {
+            self.floats.push((self.text.len(), node));
+            return;
+        }
         match &inner.kind {
             FlowKind::Text(text, _) => self.text(node, text, inner.boxes.blanks),
             FlowKind::Break => {

@@ -1,8 +1,9 @@
 //! How wide content is at least and at most (CSS Sizing 3, §5).
 
 use super::boxes::Part;
+use super::laid::Laid;
 use super::paragraph::ItemKind;
-use super::{Layouter, Room};
+use super::{Given, Layouter};
 use crate::page::{Display, FlowKind, Length, TablePart};
 
 impl Layouter<'_, '_> {
@@ -17,7 +18,7 @@ impl Layouter<'_, '_> {
         let edges = self.inner(node, 0.0).across();
         let content = match (&self.stage.flow.nodes[node].kind, self.style(node).display) {
             (FlowKind::Replaced(..) | FlowKind::Control(_), _) => {
-                let width = self.atom_size(node, None).0;
+                let width = self.atom_size(node, None, Given::default()).0;
                 (width - edges, width - edges)
             }
             (_, Display::Flex { .. }) => self.flex_extent(node),
@@ -46,6 +47,15 @@ impl Layouter<'_, '_> {
                 _ => self.extent(node),
             },
         };
+        // What can be of any size gives way to percentages (CSS Sizing 3, §5.2.2).
+        let gives_way =
+            |length: &Length| matches!(length, Length::Relative(_)) && stated(length).is_none();
+        let kind = &self.stage.flow.nodes[node].kind;
+        if matches!(kind, FlowKind::Replaced(..) | FlowKind::Control(_))
+            && (gives_way(&style.width.own) || gives_way(&style.width.max))
+        {
+            least = edges;
+        }
         if let Some(limit) = stated(&style.width.max) {
             (least, most) = (least.min(limit), most.min(limit));
         }
@@ -58,10 +68,31 @@ impl Layouter<'_, '_> {
 
     fn pile_extent(&self, node: usize) -> (f64, f64) {
         let (mut least, mut most) = (0.0_f64, 0.0_f64);
+        // Floats stand beside one another, and beside what comes behind them.
+        let mut floats = 0.0;
         for part in self.parts(node) {
             let (a, b) = match part {
-                Part::Block(child) => self.contribution(child),
-                Part::Inline(nodes) => self.inline_extent(node, &nodes),
+                Part::Block(child) => {
+                    let (a, b) = self.contribution(child);
+                    if self.style(child).clear != (false, false) {
+                        floats = 0.0;
+                    }
+                    let beside = if self.keeps_to_itself(child) {
+                        floats
+                    } else {
+                        0.0
+                    };
+                    (a, b + beside)
+                }
+                Part::Inline(nodes) => {
+                    let (a, b) = self.inline_extent(node, &nodes);
+                    (a, b + floats)
+                }
+                Part::Float(child) => {
+                    let (a, b) = self.contribution(child);
+                    floats += b;
+                    (a, floats)
+                }
             };
             least = least.max(a);
             most = most.max(b);
@@ -73,24 +104,33 @@ impl Layouter<'_, '_> {
     /// lines.
     pub fn inline_extent(&self, owner: usize, nodes: &[usize]) -> (f64, f64) {
         let paragraph = self.paragraph(owner, nodes);
-        let room = Room {
-            width: f64::from(self.stage.viewport.width),
-            height: None,
-        };
-        for item in &paragraph.items {
-            if item.kind == ItemKind::Atom && !self.atoms.borrow().contains_key(&item.node) {
-                let laid = self.atom(item.node, room);
-                self.atoms.borrow_mut().insert(item.node, laid);
+        let atoms: Vec<(usize, (f64, f64))> = paragraph
+            .items
+            .iter()
+            .filter(|item| item.kind == ItemKind::Atom)
+            .map(|item| (item.node, self.contribution(item.node)))
+            .collect();
+        let widest = |room: f64, width: &dyn Fn((f64, f64)) -> f64| {
+            for (atom, extent) in &atoms {
+                let margin = self.margin(*atom, f64::from(self.stage.viewport.width));
+                let known = Laid {
+                    width: width(*extent) - margin.across(),
+                    ..Laid::default()
+                };
+                self.atoms.borrow_mut().insert(*atom, known);
             }
-        }
-        let width = |lines: Vec<super::lines::Filled>| {
-            let widths = lines
-                .iter()
-                .map(|line| line.width + line.hyphen.unwrap_or(0.0));
-            widths.fold(0.0, f64::max)
+            let lines = self.fill(&paragraph, room, 0.0);
+            lines.iter().map(|line| line.width).fold(0.0, f64::max)
         };
-        let least = width(self.fill(&paragraph, 0.0, 0.0));
-        let most = width(self.fill(&paragraph, f64::MAX / 4.0, 0.0));
+        let mut least = widest(0.0, &|extent| extent.0);
+        let mut most = widest(f64::MAX / 4.0, &|extent| extent.1);
+        for (atom, _) in &atoms {
+            self.atoms.borrow_mut().remove(atom);
+        }
+        for float in &paragraph.floats {
+            let (a, b) = self.contribution(float.1);
+            (least, most) = (least.max(a), most + b);
+        }
         (least, most)
     }
 }

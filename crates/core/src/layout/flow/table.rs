@@ -1,80 +1,63 @@
 //! Tables with automatic columns (CSS 2.2, §17.5; CSS Tables 3, §4).
 
+use std::rc::Rc;
+
 use super::laid::Laid;
-use super::{Layouter, Room};
+use super::table_columns::Column;
+use super::{Given, Layouter, Room};
 use crate::page::{Display, Length, TablePart, Vertical};
 
 /// The most columns and rows that a cell spans.
 const MOST_SPANNED: usize = 1_000;
 
 /// A cell and where it stands.
-struct Cell {
-    node: usize,
-    row: usize,
-    column: usize,
-    rows: usize,
-    columns: usize,
+pub(super) struct Cell {
+    pub node: usize,
+    pub row: usize,
+    pub column: usize,
+    pub rows: usize,
+    pub columns: usize,
+}
+
+/// A row; one that no element asked for has no node.
+#[derive(Default)]
+pub(super) struct TableRow {
+    pub node: Option<usize>,
+    pub group: Option<usize>,
+    cells: Vec<usize>,
 }
 
 /// A table taken apart.
 #[derive(Default)]
-struct Sheet {
+pub(super) struct Sheet {
     captions: Vec<usize>,
-    /// The rows with the groups that they are in.
-    rows: Vec<(usize, Option<usize>)>,
-    cells: Vec<Cell>,
-    columns: usize,
-}
-
-/// What a column asks for, in px.
-#[derive(Debug, Clone, Copy, Default)]
-struct Column {
-    least: f64,
-    most: f64,
-    /// Whether a width is stated.
-    fixed: bool,
-    /// A stated share of the table, 0 to 1.
-    share: Option<f64>,
+    pub rows: Vec<TableRow>,
+    pub cells: Vec<Cell>,
+    pub columns: usize,
+    /// Elements that stand for columns, in order.
+    pub column_nodes: Vec<usize>,
 }
 
 impl Layouter<'_, '_> {
-    fn sheet(&self, node: usize) -> Sheet {
-        let mut sheet = Sheet::default();
-        for child in &self.stage.flow.nodes[node].children {
-            match self.style(*child).display {
-                Display::Table(TablePart::Caption) => sheet.captions.push(*child),
-                Display::Table(TablePart::Group) => {
-                    for row in &self.stage.flow.nodes[*child].children {
-                        if self.style(*row).display == Display::Table(TablePart::Row) {
-                            sheet.rows.push((*row, Some(*child)));
-                        }
-                    }
-                }
-                Display::Table(TablePart::Row) => sheet.rows.push((*child, None)),
-                Display::Table(TablePart::Column) => {}
-                _ if self.is_element(*child) => {
-                    self.leave_out(*child, "a box between the rows of a table");
-                }
-                _ => {}
-            }
+    /// The rows and cells of a table.
+    pub fn sheet(&self, node: usize) -> Rc<Sheet> {
+        if let Some(known) = self.sheets.borrow().get(&node) {
+            return known.clone();
         }
+        let mut sheet = Sheet::default();
+        self.rows_in(node, None, &mut sheet);
         // Columns that cells of earlier rows reach down into.
         let mut taken: Vec<usize> = Vec::new();
-        for (number, (row, _)) in sheet.rows.iter().enumerate() {
+        let count = sheet.rows.len();
+        for (number, row) in sheet.rows.iter().enumerate() {
             let mut column = 0;
-            for node in &self.stage.flow.nodes[*row].children {
-                if self.style(*node).display != Display::Table(TablePart::Cell) {
-                    if self.is_element(*node) {
-                        self.leave_out(*node, "a box between the cells of a table");
-                    }
-                    continue;
-                }
+            for node in &row.cells {
                 while taken.get(column).is_some_and(|until| *until > number) {
                     column += 1;
                 }
                 let (columns, rows) = self.stage.flow.nodes[*node].spans;
                 let columns = (columns as usize).clamp(1, MOST_SPANNED);
-                let rows = (rows as usize).clamp(1, (sheet.rows.len() - number).max(1));
+                let rows = (rows as usize).clamp(1, (count - number).max(1));
                 taken.resize(taken.len().max(column + columns), 0);
                 taken[column..column + columns].fill(number + rows);
                 sheet.cells.push(Cell {
@@ -88,7 +71,80 @@ impl Layouter<'_, '_> {
             }
         }
         sheet.columns = taken.len();
+        let sheet = Rc::new(sheet);
+        self.sheets.borrow_mut().insert(node, sheet.clone());
         sheet
+    }
+
+    fn rows_in(&self, node: usize, group: Option<usize>, sheet: &mut Sheet) {
+        // Cells outside of a row make one (CSS Tables 3, §2.2.1).
+        let mut loose = TableRow {
+            group,
+            ..TableRow::default()
+        };
+        for child in &self.stage.flow.nodes[node].children {
+            let child = *child;
+            let display = self.style(child).display;
+            if display == Display::Table(TablePart::Cell) && self.is_element(child) {
+                loose.cells.push(child);
+                continue;
+            }
+            if !loose.cells.is_empty() && self.is_element(child) {
+                sheet.rows.push(std::mem::take(&mut loose));
+                loose.group = group;
+            }
+            match display {
+                Display::Table(TablePart::Caption) => sheet.captions.push(child),
+                Display::Table(TablePart::Group) if group.is_none() => {
+                    self.rows_in(child, Some(child), sheet);
+                }
+                Display::Table(TablePart::Row) => {
+                    let mut row = TableRow {
+                        node: Some(child),
+                        group,
+                        cells: Vec::new(),
+                    };
+                    for cell in &self.stage.flow.nodes[child].children {
+                        if self.style(*cell).display == Display::Table(TablePart::Cell) {
+                            row.cells.push(*cell);
+                        } else if self.is_element(*cell) {
+                            self.leave_out(*cell, "a box between the cells of a table");
+                        }
+                    }
+                    sheet.rows.push(row);
+                }
+                Display::Table(TablePart::Column) => {
+                    let inside = &self.stage.flow.nodes[child].children;
+                    let columns: Vec<usize> = inside
+                        .iter()
+                        .copied()
+                        .filter(|inner| {
+                            self.style(*inner).display == Display::Table(TablePart::Column)
+                                && self.is_element(*inner)
+                        })
+                        .collect();
+                    if columns.is_empty() {
+                        sheet.column_nodes.push(child);
+                    } else {
+                        sheet.column_nodes.extend(columns);
+                    }
+                }
+                _ if self.is_element(child) => {
+                    self.leave_out(child, "a box between the rows of a table");
+                }
+                _ => {}
+            }
+        }
+        if !loose.cells.is_empty() {
+            sheet.rows.push(loose);
+        }
+    }
+
+    /// Whether columns are as wide as the first row has them; not where the table is
+    /// as wide as its content (CSS 2.2, §17.5.2.1).
+    fn is_fixed_table(&self, node: usize) -> bool {
+        let style = self.style(node);
+        style.fixed_table && style.width.own != Length::Auto
     }
 
     fn table_spacing(&self, node: usize) -> (f64, f64) {
@@ -102,50 +158,6 @@ impl Layouter<'_, '_> {
         )
     }
 
-    fn columns_of(&self, sheet: &Sheet, spacing: f64) -> Vec<Column> {
-        let mut columns = vec![Column::default(); sheet.columns];
-        for spanning in [false, true] {
-            for cell in sheet
-                .cells
-                .iter()
-                .filter(|cell| (cell.columns > 1) == spanning)
-            {
-                let (least, most) = self.contribution(cell.node);
-                let own = &self.style(cell.node).width.own;
-                if cell.columns == 1 {
-                    let column = &mut columns[cell.column];
-                    column.fixed |= matches!(own, Length::Px(_));
-                    if let Length::Relative(_) = own {
-                        let share = own.px(Some(1000.0)).unwrap_or(0.0) / 1000.0;
-                        column.share = Some(column.share.unwrap_or(0.0).max(share));
-                    }
-                    // A stated width is no less than what the content needs.
-                    let needs = self.extent(cell.node).0;
-                    column.least = column.least.max(if column.fixed {
-                        needs.max(least)
-                    } else {
-                        least
-                    });
-                    column.most = column.most.max(most).max(column.least);
-                } else {
-                    let range = cell.column..cell.column + cell.columns;
-                    let between = spacing * (cell.columns - 1) as f64;
-                    let have = columns[range.clone()].iter();
-                    let (a, b) = have.fold((between, between), |(a, b), column| {
-                        (a + column.least, b + column.most)
-                    });
-                    let count = cell.columns as f64;
-                    for column in &mut columns[range] {
-                        column.least += ((least - a) / count).max(0.0);
-                        column.most += ((most - b) / count).max(0.0);
-                        column.most = column.most.max(column.least);
-                    }
-                }
-            }
-        }
-        columns
-    }
-
     /// The least and greatest width of a table's border box.
     pub fn table_extent(&self, node: usize) -> (f64, f64) {
         let sheet = self.sheet(node);
@@ -156,6 +168,10 @@ impl Layouter<'_, '_> {
         } else {
             spacing * (sheet.columns + 1) as f64
         };
+        if self.is_fixed_table(node) {
+            // The width is stated, whatever is in it.
+            return (gaps + edges, gaps + edges);
+        }
         let columns = self.columns_of(&sheet, spacing);
         let sum = |of: fn(&Column) -> f64| columns.iter().map(of).sum::<f64>() + gaps + edges;
         let mut least = sum(|column| column.least);
@@ -167,24 +183,22 @@ impl Layouter<'_, '_> {
 
     /// Lays out a table whose border box is `width` px wide.
     pub fn table(&self, node: usize, room: Room, width: f64) -> Laid {
-        let style = self.style(node);
-        if style.collapse {
-            self.beyond(
-                node,
-                "border-collapse: collapse (borders are taken as apart)",
-            );
-        }
-        if style.fixed_table {
-            self.beyond(node, "table-layout: fixed");
-        }
         let sheet = self.sheet(node);
         let (across, down) = self.table_spacing(node);
         let inner = self.inner(node, room.width);
-        let least = self.table_extent(node).0;
-        let width = width.max(least);
         let gaps = across * (sheet.columns + 1) as f64;
-        let columns = self.columns_of(&sheet, across);
-        let widths = self.shared(&columns, (width - inner.across() - gaps).max(0.0));
+        let fixed = self.is_fixed_table(node);
+        let width = if fixed {
+            width
+        } else {
+            width.max(self.table_extent(node).0)
+        };
+        let free = (width - inner.across() - gaps).max(0.0);
+        let widths = if fixed {
+            self.fixed_columns(&sheet, free)
+        } else {
+            self.shared(&self.columns_of(&sheet, across), free)
+        };
         let mut lefts = Vec::with_capacity(widths.len());
         let mut x = inner.left + across;
         for width in &widths {
@@ -196,9 +210,9 @@ impl Layouter<'_, '_> {
         let mut heights: Vec<f64> = sheet
             .rows
             .iter()
-            .map(|(row, _)| {
-                let own = &self.style(*row).height.own;
-                own.px(None).map_or(0.0, |px| self.cut(px))
+            .map(|row| {
+                let own = row.node.and_then(|row| self.style(row).height.own.px(None));
+                own.map_or(0.0, |px| self.cut(px))
             })
             .collect();
         let mut baselines = vec![0.0_f64; sheet.rows.len()];
@@ -209,7 +223,7 @@ impl Layouter<'_, '_> {
                 width: wide,
                 height: None,
             };
-            let laid = self.block(cell.node, content, Some(wide));
+            let laid = self.block(cell.node, content, Given::width(wide), None);
             if cell.rows == 1 {
                 heights[cell.row] = heights[cell.row].max(laid.height);
                 if self.on_baseline(cell.node) {
@@ -278,12 +292,12 @@ impl Layouter<'_, '_> {
             laid.children.push(child);
         }
         // Rows and groups are boxes too: they move as a whole.
-        for (number, (row, group)) in sheet.rows.iter().enumerate() {
+        for (number, row) in sheet.rows.iter().enumerate() {
             let (x, wide) = (
                 inner.left + across,
                 (width - inner.across() - 2.0 * across).max(0.0),
             );
-            for node in [Some(*row), *group].into_iter().flatten() {
+            for node in [row.node, row.group].into_iter().flatten() {
                 let known = laid
                     .children
                     .iter_mut()
@@ -301,7 +315,18 @@ impl Layouter<'_, '_> {
                 }
             }
         }
-        laid.first_baseline = tops.first().map(|top| top + baselines[0]);
+        // Without a cell on the baseline it is where the lowest content ends
+        // (CSS 2.2, §17.5.3).
+        let lowest = sheet.cells.iter().filter(|cell| cell.row == 0).map(|cell| {
+            let inner = self.inner(cell.node, width);
+            heights[0] - inner.bottom
+        });
+        let baseline = match baselines.first() {
+            Some(baseline) if *baseline > 0.0 => *baseline,
+            _ => lowest.fold(0.0, f64::max),
+        };
+        laid.first_baseline = tops.first().map(|top| top + baseline);
+        laid.last_baseline = laid.first_baseline;
         y += inner.bottom;
         let stated = self.stated_height(node, room, inner);
         y = stated.map_or(y, |stated| y.max(stated));
@@ -316,7 +341,7 @@ impl Layouter<'_, '_> {
                 width,
                 height: None,
             };
-            let mut box_ = self.block(*caption, room, None);
+            let mut box_ = self.block(*caption, room, Given::default(), None);
             let margin = self.margin(*caption, width);
             box_.y = y + margin.top;
             y = box_.y + box_.height + margin.bottom;
@@ -330,69 +355,6 @@ impl Layouter<'_, '_> {
             self.style(cell).vertical,
             Vertical::Top | Vertical::Bottom | Vertical::Middle
         )
-    }
-
-    /// The widths of columns that share `room`.
-    fn shared(&self, columns: &[Column], room: f64) -> Vec<f64> {
-        let least: f64 = columns.iter().map(|column| column.least).sum();
-        let mut widths: Vec<f64> = columns.iter().map(|column| column.least).collect();
-        let mut left = room - least;
-        // Shares of the table first.
-        for (width, column) in widths.iter_mut().zip(columns) {
-            if let Some(share) = column.share {
-                let more = (share * room - *width).clamp(0.0, left.max(0.0));
-                *width += more;
-                left -= more;
-            }
-        }
-        let wants: Vec<f64> = columns
-            .iter()
-            .zip(&widths)
-            .map(|(column, width)| {
-                if column.share.is_some() {
-                    0.0
-                } else {
-                    (column.most - width).max(0.0)
-                }
-            })
-            .collect();
-        let wanted: f64 = wants.iter().sum();
-        if left < wanted - 1e-6 && wanted > 0.0 {
-            for (width, wants) in widths.iter_mut().zip(&wants) {
-                *width += self.cut((wants / wanted * left.max(0.0)).max(0.0));
-            }
-        } else {
-            for (width, wants) in widths.iter_mut().zip(&wants) {
-                *width += wants;
-            }
-            left -= wanted;
-            // The rest goes by what columns like, to those without a stated width
-            // first.
-            let takes = |column: &Column| !column.fixed && column.share.is_none();
-            let any = columns.iter().any(takes);
-            let weight = |column: &Column| {
-                if !any || takes(column) {
-                    column.most
-                } else {
-                    0.0
-                }
-            };
-            let total: f64 = columns.iter().map(weight).sum();
-            let count = columns.len().max(1) as f64;
-            for (width, column) in widths.iter_mut().zip(columns) {
-                let part = if total > 0.0 {
-                    weight(column) / total
-                } else {
-                    1.0 / count
-                };
-                *width += self.cut(left * part);
-            }
-        }
-        let rest = room - widths.iter().sum::<f64>();
-        if let Some(last) = widths.last_mut().filter(|_| rest > 0.0 && rest < 1.0) {
-            *last += rest;
-        }
-        widths
     }
 }
 

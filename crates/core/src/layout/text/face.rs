@@ -4,11 +4,13 @@ use std::cell::RefCell;
 use std::collections::HashMap;
 use std::rc::Rc;
 
+use super::run::Shapers;
 use crate::font::Face;
 use crate::lattice::{Adjusted, Candidate, Judge, Presentation};
 use crate::layout::{Engine, LineParts};
 use crate::need::is_shown;
 use crate::page::TextStyle;
+use crate::style::read::FontUnits;
 
 /// A face as a style uses it.
 #[derive(Clone)]
@@ -86,6 +88,24 @@ impl<'a> StyleFaces<'a> {
             face: candidate.face.clone()?,
             adjusted: candidate.adjusted,
         })
+    }
+
+    /// What units of the first face come to in this style, in px.
+    pub fn units(&self, shapers: &Shapers) -> FontUnits {
+        let half = self.style.size * 0.5;
+        let Some(typeface) = self.primary() else {
+            return FontUnits { ch: half, ex: half };
+        };
+        let face = &typeface.face;
+        let px = self.style.size * typeface.adjusted.size;
+        let zero = face.maps('0').then(|| {
+            let advance = shapers.of(face).borrow_mut().advance('0');
+            advance as f32 / f32::from(face.units_per_em()) * px
+        });
+        FontUnits {
+            ch: zero.unwrap_or(half),
+            ex: face.x_height().map_or(half, |em| em as f32 * px),
+        }
     }
 
     /// The number of the first face that counts for lines.

@@ -149,6 +149,11 @@ impl RunShaper {
         }
     }
 
+    /// The advance of a character by itself, in font units.
+    pub fn advance(&mut self, character: char) -> f64 {
+        self.alone(character.encode_utf8(&mut [0; 4]), &RunStyle::default())
+    }
+
     fn alone(&mut self, text: &str, style: &RunStyle) -> f64 {
         let shaped = self.shape(text, style);
         shaped.pens.last().copied().unwrap_or_default()

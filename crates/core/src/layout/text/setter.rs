@@ -233,6 +233,30 @@ impl Run {
         units * self.scale + self.spacing(start, end)
     }
 
+    /// The width in px of `part` of the run in a line of which the run has `line`: only
+    /// at the ends of the line the text is cut, elsewhere letters stay kerned with what
+    /// stands beside them, in another element too.
+    pub fn width_in_line(&self, part: Range<usize>, line: &Range<usize>) -> f64 {
+        let inside = |at: usize| at.clamp(self.range.start, self.range.end);
+        let (start, end) = (inside(line.start), inside(line.end));
+        let (from, to) = (part.start.clamp(start, end), part.end.clamp(start, end));
+        if from >= to {
+            return 0.0;
+        }
+        // From the start of the line to `at`.
+        let up_to = |at: usize| {
+            if at == start {
+                0.0
+            } else if at == end {
+                self.width(start..end)
+            } else {
+                let last = self.range.end;
+                self.width(start..last) - (self.pen(last) - self.pen(at))
+            }
+        };
+        up_to(to) - up_to(from)
+    }
+
     /// The width of the clusters of a part, each rounded by itself.
     fn rounded(&self, start: usize, end: usize) -> f64 {
         let clusters = self.shaped.clusters();

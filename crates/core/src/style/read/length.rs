@@ -15,6 +15,29 @@ pub struct LengthContext {
     pub percent: f32,
     /// The viewport.
     pub viewport: Viewport,
+    /// Units of the first font, where it is known.
+    pub font: Option<FontUnits>,
+}
+
+/// What the units that depend on a font come to (CSS Values 4, §6.1.1), in px.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct FontUnits {
+    /// `ch`: the advance of “0”.
+    pub ch: f32,
+    /// `ex`: the x-height.
+    pub ex: f32,
+}
+
+impl FontUnits {
+    /// Whether `text` has a length in such a unit.
+    pub fn are_in(text: &str) -> bool {
+        ["ch", "ex"].iter().any(|unit| {
+            text.match_indices(unit).any(|(at, _)| {
+                let number = text[..at].ends_with(|c: char| c.is_ascii_digit());
+                number && !text[at + 2..].starts_with(|c: char| c.is_alphanumeric() || c == '-')
+            })
+        })
+    }
 }
 
 /// A value on the way through `calc()`: a number, or a length in px.
@@ -53,13 +76,17 @@ pub fn length(input: &mut Parser<'_>, context: &LengthContext) -> Result<Quantit
 
 fn dimension(value: f32, unit: &str, context: &LengthContext) -> Result<Quantity, Error> {
     let Viewport { width, height, .. } = context.viewport;
-    // The widths of glyphs are not known here: half an em is what CSS Values
-    // (§6.1.1) falls back to.
+    // Where the font is not known, half an em is what CSS Values falls back to.
+    let font = context.font.unwrap_or(FontUnits {
+        ch: context.em * 0.5,
+        ex: context.em * 0.5,
+    });
     let factor = match unit.to_ascii_lowercase().as_str() {
         "px" => 1.0,
         "em" => context.em,
         "rem" => context.rem,
-        "ex" | "ch" => context.em * 0.5,
+        "ch" => font.ch,
+        "ex" => font.ex,
         "rex" | "rch" => context.rem * 0.5,
         "cap" | "ic" => context.em,
         "rcap" | "ric" => context.rem,

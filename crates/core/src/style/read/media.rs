@@ -214,6 +214,7 @@ fn value(input: &mut Parser<'_>, viewport: Viewport) -> Result<f32, Error> {
         rem: 16.0,
         percent: 0.0,
         viewport,
+        font: None,
     };
     let first = match length(input, &context)? {
         Quantity::Number(value) | Quantity::Px(value) => value,

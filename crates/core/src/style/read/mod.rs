@@ -15,7 +15,7 @@ mod selector;
 pub use families::{FamilyName, families};
 pub(crate) use font_face::stretch_keyword;
 pub use font_face::{FaceSource, FaceStyle, FontFace, Range};
-pub use length::{LengthContext, Quantity, length};
+pub use length::{FontUnits, LengthContext, Quantity, length};
 pub use media::{MediaList, Supports, Viewport};
 pub use selector::{Css, PseudoElement, SelectorText, StateClass};
 

@@ -15,12 +15,15 @@ use super::{Condition, Declaration, FontFace, Item, MediaList, Problem, Rule, Sh
 const DEEPEST: usize = 16;
 
 /// Properties that change which font shows a text, how, or which text there is.
-const PROPERTIES: [&str; 179] = [
+const PROPERTIES: [&str; 182] = [
+    "-moz-appearance",
+    "-webkit-appearance",
     "-webkit-line-clamp",
     "align-content",
     "align-items",
     "align-self",
     "all",
+    "appearance",
     "aspect-ratio",
     "block-size",
     "border",
