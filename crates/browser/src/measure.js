@@ -20,7 +20,8 @@ const blockOf = node => {
   let around = node.parentElement;
   while (around) {
     const display = getComputedStyle(around).display;
-    if (display != 'inline' && display != 'contents') return around;
+    // Buttons are boxes whatever their style says.
+    if (display != 'inline' && display != 'contents' || around.localName == 'button') return around;
     around = around.parentElement;
   }
   return null;

@@ -196,6 +196,7 @@ fn check(
                     name: pair.web.0.to_owned(),
                     bytes: None,
                     face: pair.web.1.clone(),
+                    instances: Default::default(),
                 }))],
             })
             .collect();

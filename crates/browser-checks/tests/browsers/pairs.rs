@@ -144,14 +144,26 @@ pub fn style_of(font: &Face) -> String {
 /// Names of `count` pairs of Latin fonts, picked from all that are installed;
 /// the same in every run on the same fonts.
 pub fn random_pairs(count: usize) -> Vec<(String, String)> {
+    // Signs in the places of letters, installed as Type 1 as well, which Firefox takes.
+    let signs = ["D050000L.otf", "StandardSymbolsPS.otf"];
     let latin: Vec<String> = fonts::installed()
         .iter()
         .filter(|path| fonts::try_face(path).is_ok_and(|face| face.maps('a') && face.maps('z')))
         .filter_map(|path| path.file_name()?.to_str().map(str::to_owned))
+        .filter(|name| !signs.contains(&name.as_str()))
         .collect();
-    // Steps that have no common factor with the number of fonts reach all.
-    let pick = |index: usize, step: usize| latin[index * step % latin.len()].clone();
-    (1..=count)
-        .map(|index| (pick(index, 7_919), pick(index, 104_729)))
-        .collect()
+    // Fonts that are installed later change few of the pairs.
+    let drawn = |salt: u32| {
+        let mut names = latin.clone();
+        names.sort_by_key(|name| mixed(salt, name));
+        names
+    };
+    drawn(1).into_iter().zip(drawn(2)).take(count).collect()
+}
+
+/// A number that looks random (FNV-1a).
+fn mixed(salt: u32, text: &str) -> u32 {
+    text.bytes().fold(0x811c_9dc5 ^ salt, |hash, byte| {
+        (hash ^ u32::from(byte)).wrapping_mul(0x0100_0193)
+    })
 }

@@ -230,6 +230,7 @@ impl<'a> Builder<'a> {
                     name: file,
                     bytes,
                     face: Rc::new(face),
+                    instances: Default::default(),
                 }))],
             });
             list.push(FamilyName::Named(name));

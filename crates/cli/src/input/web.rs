@@ -191,5 +191,6 @@ fn open(path: &Path, limits: Limits) -> Result<WebFile, CliError> {
         name: path.display().to_string(),
         bytes: Some(weight),
         face: Rc::new(face),
+        instances: Default::default(),
     })
 }

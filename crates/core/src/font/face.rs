@@ -140,6 +140,32 @@ impl Face {
         })
     }
 
+    /// The same face at `values` by axis tag, each within what its axis has; nothing
+    /// where the face has none of these axes.
+    pub fn at(&self, values: &[(String, f32)]) -> Option<Self> {
+        let Body::Font(font) = &self.body else {
+            return None;
+        };
+        let values = position::within(font, values);
+        if values.is_empty() {
+            return None;
+        }
+        let font = position::moved(font, &values);
+        let value = |tag: &str| values.iter().find(|(known, _)| known == tag);
+        let underline = font.style_metrics().underline.unwrap_or_default();
+        Some(Face {
+            line: LineMetrics::choose(font.metrics()),
+            weight: value("wght").map_or(self.weight, |(_, value)| *value),
+            width: value("wdth").map_or(self.width, |(_, value)| *value),
+            underline: Underline {
+                position: underline.position.to_f64(),
+                thickness: underline.thickness.to_f64(),
+            },
+            body: Body::Font(font),
+            ..self.clone()
+        })
+    }
+
     /// A face known by its card.
     ///
     /// # Errors

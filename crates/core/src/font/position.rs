@@ -69,16 +69,29 @@ pub(super) fn place(font: &Font, asked: &str) -> Result<Placed, FontError> {
     } else {
         named(font, asked)?
     };
-    let placed = font
-        .instance_builder()
-        .variations(values.iter().map(|(tag, value)| (tag.as_str(), *value)))
-        .build();
     Ok(Placed {
-        font: placed,
+        font: moved(font, &values),
         values,
         name,
         postscript,
     })
+}
+
+/// `font` at `values`.
+pub(super) fn moved(font: &Font, values: &[(String, f32)]) -> Font {
+    font.instance_builder()
+        .variations(values.iter().map(|(tag, value)| (tag.as_str(), *value)))
+        .build()
+}
+
+/// Those of `values` that `font` has an axis for, within its ends.
+pub(super) fn within(font: &Font, values: &[(String, f32)]) -> Values {
+    let placed = values.iter().filter_map(|(tag, value)| {
+        let axis = font.axes().iter().find(|axis| axis.tag() == tag.as_str())?;
+        let value = value.clamp(axis.min_value(), axis.max_value().max(axis.min_value()));
+        Some((tag.clone(), value))
+    });
+    placed.collect()
 }
 
 /// Values by axis tag.

@@ -18,7 +18,7 @@ pub use shaping::{
     Prober, ScriptShaping, ShapingCheck, ShapingNeed, needs_shaping, scripts_shaped,
 };
 pub use stack::{
-    Absent, Adjusted, Arrival, Candidate, Entry, Fonts, Origin, Request, Resolved, WebFace,
-    WebFile, resolve,
+    Absent, Adjusted, Arrival, Candidate, Entry, Fonts, Instances, Origin, Request, Resolved,
+    WebFace, WebFile, resolve,
 };
 pub use trace::{PassedFace, PieceFont, Trace, TracedEntry, TracedFace, TracedPiece, trace};

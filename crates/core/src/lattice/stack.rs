@@ -7,6 +7,7 @@
 //! used that the style picks, together with all others of the same traits, told
 //! apart by their `unicode-range`, the last rule first.
 
+use std::cell::RefCell;
 use std::rc::Rc;
 
 use serde::Serialize;
@@ -15,7 +16,7 @@ use crate::font::{CharacterSet, Face, Slope};
 use crate::page::{PlacedFace, StyleValue, TextStyle};
 use crate::platform::{Device, Family, PlatformFace};
 use crate::style::matching::{Asked, AskedSlope, FaceTraits, Faked, faked, matching};
-use crate::style::read::{FaceSource, FamilyName};
+use crate::style::read::{FaceSource, FaceStyle, FamilyName, FontFace, Range};
 
 /// An `@font-face` rule with what its files hold.
 #[derive(Clone)]
@@ -36,6 +37,33 @@ pub struct WebFile {
     pub bytes: Option<u64>,
     /// The face in it.
     pub face: Rc<Face>,
+    /// The same face elsewhere in its design space, where it was asked for.
+    pub instances: Instances,
+}
+
+/// A variable face at the positions that styles have asked for.
+#[derive(Clone, Default)]
+pub struct Instances(Rc<RefCell<Vec<(AxisValues, Rc<Face>)>>>);
+
+/// Values by axis tag.
+type AxisValues = Vec<(String, f32)>;
+
+/// The most positions of one face that are kept.
+const MOST_INSTANCES: usize = 1_000;
+
+impl Instances {
+    /// `face` at `values`; itself where it is not variable.
+    fn of(&self, face: &Rc<Face>, values: AxisValues) -> Rc<Face> {
+        let mut known = self.0.borrow_mut();
+        if let Some((_, instance)) = known.iter().find(|(at, _)| *at == values) {
+            return instance.clone();
+        }
+        let instance = face.at(&values).map_or_else(|| face.clone(), Rc::new);
+        if known.len() < MOST_INSTANCES {
+            known.push((values, instance.clone()));
+        }
+        instance
+    }
 }
 
 /// How a text asks for its fonts.
@@ -49,6 +77,10 @@ pub struct Request<'a> {
     pub fake_bold: bool,
     /// Whether italic may be faked.
     pub fake_italic: bool,
+    /// The font size in px, which `opsz` follows; nothing where it does not.
+    pub optical: Option<f32>,
+    /// `font-variation-settings`.
+    pub variations: &'a [(String, f32)],
 }
 
 impl<'a> Request<'a> {
@@ -67,9 +99,58 @@ impl<'a> Request<'a> {
             },
             fake_bold: style.fake_bold,
             fake_italic: style.fake_italic,
+            optical: style.optical.then_some(style.size),
+            variations: &style.variations,
         }
     }
+
+    /// The position in the design space of a variable face that `rule` brings (CSS
+    /// Fonts 4, §5.2.1 step 4, §8.2, §7.1): what the properties ask for within what
+    /// the rule states, then what the style sets by axis.
+    fn position(&self, rule: &FontFace) -> AxisValues {
+        let within = |asked: f32, range: Range, stated: bool| {
+            if stated {
+                asked.clamp(range.from, range.to.max(range.from))
+            } else {
+                asked
+            }
+        };
+        let [weight, style, stretch] = rule.stated;
+        let mut values = vec![
+            (
+                "wght".to_owned(),
+                within(self.asked.weight, rule.weight, weight),
+            ),
+            (
+                "wdth".to_owned(),
+                within(self.asked.stretch, rule.stretch, stretch),
+            ),
+        ];
+        let angle = match self.asked.slope {
+            AskedSlope::Normal => 0.0,
+            AskedSlope::Italic => ITALIC,
+            AskedSlope::Oblique(angle) => angle,
+        };
+        let angle = match rule.style {
+            FaceStyle::Oblique { angles } => within(angle, angles, style),
+            FaceStyle::Normal if style => 0.0,
+            FaceStyle::Normal | FaceStyle::Italic => angle,
+        };
+        // Both lean to the right, one counts against the clock.
+        values.push(("slnt".to_owned(), -angle));
+        if let Some(size) = self.optical {
+            values.push(("opsz".to_owned(), size));
+        }
+        for (tag, value) in self.variations {
+            values.retain(|(known, _)| known != tag);
+            values.push((tag.clone(), *value));
+        }
+        values
+    }
 }
+
+/// The angle in degrees that an italic stands for.
+const ITALIC: f32 = 14.0;
 
 /// The fonts that exist for a text: web fonts, and those of a device.
 #[derive(Clone, Copy)]
@@ -373,7 +454,10 @@ fn defined(
                     file: file.name.clone(),
                     rule: line,
                 },
-                Some(file.face.clone()),
+                Some(
+                    file.instances
+                        .of(&file.face, request.position(&placed.face)),
+                ),
                 Vec::new(),
                 file.face.names().label(),
                 file.face.names().postscript.clone(),

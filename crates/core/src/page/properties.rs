@@ -19,13 +19,14 @@ pub(super) struct Surroundings<'a> {
 
 /// The order in which longhands are put to a style: what others are relative to
 /// comes first.
-pub(super) const LONGHANDS: [&str; 26] = [
+pub(super) const LONGHANDS: [&str; 27] = [
     "font-family",
     "font-size",
     "font-weight",
     "font-style",
     "font-stretch",
     "font-kerning",
+    "font-optical-sizing",
     "font-variant-ligatures",
     "font-variant-caps",
     "font-variant-numeric",
@@ -301,7 +302,11 @@ fn synthesis(value: &str) -> Vec<(&'static str, String)> {
 pub(super) fn initial(name: &str) -> &'static str {
     match name {
         "font-size" => "medium",
-        "font-kerning" | "font-synthesis-weight" | "font-synthesis-style" | "quotes" => "auto",
+        "font-kerning"
+        | "font-optical-sizing"
+        | "font-synthesis-weight"
+        | "font-synthesis-style"
+        | "quotes" => "auto",
         "text-transform" => "none",
         "list-style-type" => "disc",
         "display" => "inline",
@@ -332,6 +337,13 @@ pub(super) fn apply(
                 .strip_suffix('%')
                 .and_then(|number| number.trim().parse().ok());
             style.stretch = percent.or_else(|| stretch_keyword(&lower))?;
+        }
+        "font-optical-sizing" => {
+            style.optical = match lower.as_str() {
+                "auto" => true,
+                "none" => false,
+                _ => return None,
+            };
         }
         "font-kerning" => {
             if !["auto", "normal", "none"].contains(&lower.as_str()) {
@@ -407,6 +419,7 @@ pub(super) fn copy(style: &mut TextStyle, name: &str, from: &TextStyle) {
         "font-weight" => style.weight = from.weight,
         "font-style" => style.style = from.style,
         "font-stretch" => style.stretch = from.stretch,
+        "font-optical-sizing" => style.optical = from.optical,
         "font-kerning" => style.kerning.clone_from(&from.kerning),
         "font-feature-settings" => style.features.clone_from(&from.features),
         "font-variation-settings" => style.variations.clone_from(&from.variations),

@@ -42,6 +42,9 @@ pub struct TextStyle {
     /// `font-variation-settings`: axes and values.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub variations: Vec<(String, f32)>,
+    /// Whether glyphs follow the font size (`font-optical-sizing`).
+    #[serde(skip)]
+    pub optical: bool,
     /// `font-kerning`.
     #[serde(skip_serializing_if = "is_auto")]
     pub kerning: String,
@@ -149,6 +152,7 @@ impl Default for TextStyle {
             variants: Vec::new(),
             features: Vec::new(),
             variations: Vec::new(),
+            optical: true,
             kerning: "auto".to_owned(),
             fake_bold: true,
             fake_italic: true,

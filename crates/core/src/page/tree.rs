@@ -384,6 +384,10 @@ impl Builder<'_> {
                 .beyond
                 .push("::first-line".to_owned());
         }
+        if tag == "button" && boxes.display == Display::Inline {
+            // Buttons are boxes whatever their style says (HTML, §15.5.2).
+            Rc::make_mut(&mut boxes).display = Display::InlineBlock;
+        }
         let kind = self.kind(node, tag);
         let flow = self.add(
             around,

@@ -7,7 +7,7 @@ use serde::Serialize;
 use super::score::Rect;
 use super::shapes::Shapes;
 use super::{left_out, moving};
-use crate::layout::flow::{LaidPage, LaidPiece, LaidText};
+use crate::layout::flow::{LaidLine, LaidPage, LaidPiece, LaidText};
 use crate::page::{Control, Display, Flow, FlowKind, LineHeight, Position, TextStyle};
 
 /// A page as foretold.
@@ -97,18 +97,16 @@ impl Foretold {
                 line_height: line_height(&flow.nodes[*node].text),
             })
             .collect();
-        let mut blocks: BTreeMap<usize, Block> = BTreeMap::new();
+        let mut blocks: BTreeMap<usize, Block<'_>> = BTreeMap::new();
         for (node, texts) in shapes.lines.iter().filter(|(node, _)| !out[**node]) {
             let number = flow.nodes[*node].element;
             let block = blocks.entry(number).or_insert_with(|| Block {
-                rows: Vec::new(),
+                texts: Vec::new(),
                 guessed: false,
                 fonts: fonts_in(page, flow, *node),
             });
             block.guessed |= page.guessed_in.contains(node);
-            for text in texts {
-                put_rows(&mut block.rows, text, flow);
-            }
+            block.texts.extend(texts);
         }
         let left_out = shapes.boxes.iter().filter(|(node, _)| out[**node]);
         Foretold {
@@ -117,16 +115,16 @@ impl Foretold {
             elements,
             blocks: blocks
                 .into_iter()
-                .filter(|(_, block)| !block.rows.is_empty())
-                .map(|(number, block)| block.told(number))
+                .map(|(number, block)| block.told(number, flow))
+                .filter(|block| !block.lines.is_empty())
                 .collect(),
         }
     }
 }
 
 /// A block whose lines are being put together.
-struct Block {
-    rows: Vec<Row>,
+struct Block<'t> {
+    texts: Vec<&'t LaidText>,
     guessed: bool,
     fonts: Vec<String>,
 }
@@ -140,10 +138,11 @@ struct Row {
     right: f64,
 }
 
-impl Block {
-    fn told(mut self, number: usize) -> ForetoldBlock {
-        self.rows.sort_by(|a, b| a.middle.total_cmp(&b.middle));
-        let lines = self.rows.into_iter().map(|row| ForetoldLine {
+impl Block<'_> {
+    fn told(self, number: usize, flow: &Flow) -> ForetoldBlock {
+        let mut rows = rows(&self.texts, flow);
+        rows.sort_by(|a, b| a.middle.total_cmp(&b.middle));
+        let lines = rows.into_iter().map(|row| ForetoldLine {
             width: row.right - row.line.x,
             ..row.line
         });
@@ -156,53 +155,56 @@ impl Block {
     }
 }
 
-/// Adds lines to the rows of a block as a browser's rectangles of words are put
-/// together: what is set above or below a row by half of the smaller height begins one
-/// of its own.
-fn put_rows(rows: &mut Vec<Row>, text: &LaidText, flow: &Flow) {
-    for line in &text.lines {
-        let mut pieces: Vec<&LaidPiece> = line.pieces.iter().collect();
-        pieces.sort_by_key(|piece| piece.range.start);
-        let mut last_row = None;
-        for piece in &pieces {
-            let of_page = matches!(flow.nodes[piece.node].kind, FlowKind::Text(_, Some(_)));
-            let part = &text.text[piece.range.clone()];
-            if !of_page || part.trim().is_empty() {
-                continue;
-            }
-            let middle = piece.top + piece.height / 2.0;
-            let same = rows.iter().rposition(|row| {
-                (row.middle - middle).abs() < row.letters.min(piece.height) / 2.0 - 0.01
-            });
-            let number = same.unwrap_or_else(|| {
-                rows.push(Row {
-                    line: ForetoldLine {
-                        text: String::new(),
-                        x: f64::MAX,
-                        width: 0.0,
-                        exact: true,
-                        y: line.top,
-                        height: line.height,
-                    },
-                    middle,
-                    letters: piece.height,
-                    right: f64::MIN,
-                });
-                rows.len() - 1
-            });
-            let row = &mut rows[number];
-            row.line.exact &= !part.starts_with(' ') || !row.line.text.is_empty();
-            let shown = part.chars().filter(|c| !c.is_whitespace());
-            row.line.text.extend(shown);
-            row.line.x = row.line.x.min(piece.x);
-            row.right = row.right.max(piece.x + piece.width);
-            last_row = Some(number);
+/// The rows of a block, put together as a browser's rectangles of words are: in the
+/// order of the page; what is set above or below a row by half of the smaller height
+/// begins one of its own.
+fn rows(texts: &[&LaidText], flow: &Flow) -> Vec<Row> {
+    let lines = texts
+        .iter()
+        .flat_map(|text| text.lines.iter().map(move |line| (*text, line)));
+    let mut pieces: Vec<(&LaidText, &LaidLine, &LaidPiece)> = lines
+        .flat_map(|(text, line)| line.pieces.iter().map(move |piece| (text, line, piece)))
+        .collect();
+    pieces.sort_by_key(|(_, _, piece)| (piece.node, piece.range.start));
+    let mut rows: Vec<Row> = Vec::new();
+    for (text, line, piece) in pieces {
+        let of_page = matches!(flow.nodes[piece.node].kind, FlowKind::Text(_, Some(_)));
+        let part = &text.text[piece.range.clone()];
+        if !of_page || part.trim().is_empty() {
+            continue;
         }
-        let last = pieces.last().map(|piece| &text.text[piece.range.clone()]);
-        if let Some(number) = last_row.filter(|_| last.is_some_and(|last| last.ends_with(' '))) {
-            rows[number].line.exact = false;
-        }
+        let middle = piece.top + piece.height / 2.0;
+        let same = rows.iter().rposition(|row| {
+            (row.middle - middle).abs() < row.letters.min(piece.height) / 2.0 - 0.01
+        });
+        let number = same.unwrap_or_else(|| {
+            rows.push(Row {
+                line: ForetoldLine {
+                    text: String::new(),
+                    x: f64::MAX,
+                    width: 0.0,
+                    exact: true,
+                    y: line.top,
+                    height: line.height,
+                },
+                middle,
+                letters: piece.height,
+                right: f64::MIN,
+            });
+            rows.len() - 1
+        });
+        let row = &mut rows[number];
+        // Blanks at either end are in the piece, but not in what is measured.
+        let last = line.pieces.iter().map(|piece| piece.range.end).max();
+        row.line.exact &= !part.starts_with(' ') || !row.line.text.is_empty();
+        row.line.exact &= !(part.ends_with(' ') && last == Some(piece.range.end));
+        row.line
+            .text
+            .extend(part.chars().filter(|c| !c.is_whitespace()));
+        row.line.x = row.line.x.min(piece.x);
+        row.right = row.right.max(piece.x + piece.width);
     }
+    rows
 }
 
 /// How far down from a box browsers' tools look for its texts: the boxes in it, and

@@ -43,6 +43,7 @@ fn laid(css: &str, body: &str) -> (FlowPage, LaidPage) {
             name: "f".to_owned(),
             bytes: None,
             face,
+            instances: Default::default(),
         }))],
     }];
     let setting = Setting {

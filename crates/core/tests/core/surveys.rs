@@ -41,6 +41,7 @@ fn web() -> Vec<WebFace> {
                 name: (*path).to_owned(),
                 bytes: Some(40_000),
                 face: Rc::new(demo(path)),
+                instances: Default::default(),
             }))],
         })
         .collect()

@@ -30,6 +30,7 @@ fn rules(css: &str) -> Vec<WebFace> {
                         name: url.clone(),
                         bytes: Some(1000),
                         face: Rc::new(demo(url)),
+                        instances: Default::default(),
                     })),
                     FaceSource::Local { .. } => None,
                 })

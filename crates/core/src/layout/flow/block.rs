@@ -236,9 +236,8 @@ impl Layouter<'_, '_> {
                         here.join(self.leading(child, content.width));
                         at += here.sum();
                     }
-                    if let Some(free) = around.floats.cleared(self.style(child).clear)
-                        && free > around.y + at
-                    {
+                    let cleared = around.floats.cleared(self.style(child).clear);
+                    if let Some(free) = cleared.filter(|free| *free > around.y + at) {
                         clears = true;
                         at = free - around.y;
                     }
@@ -250,7 +249,9 @@ impl Layouter<'_, '_> {
                     }
                     block.0.x = block.1;
                     let mut block = block.0;
-                    if block.empty && !clears {
+                    // Chromium lets no margins through a box that clears floats, be they
+                    // above it.
+                    if block.empty && cleared.is_none() {
                         let mut here = strut;
                         here.join(block.margin_start);
                         let at = if open { 0.0 } else { here.sum() };

@@ -6,7 +6,7 @@ use super::grid_places::{Placed, Places};
 use super::grid_tracks::{Axis, Contribution, expand, sizes};
 use super::laid::Laid;
 use super::{Given, Layouter, Room};
-use crate::page::{Length, Placement, Track};
+use crate::page::{Length, Placement, Track, TrackSize};
 
 impl Layouter<'_, '_> {
     /// The least and greatest width of the content of a grid.
@@ -85,7 +85,7 @@ impl Layouter<'_, '_> {
                 stretches: style.flex.justify == Placement::Stretch,
             },
         );
-        let widths: Vec<f64> = widths.into_iter().map(|width| self.cut(width)).collect();
+        let widths = self.cut_tracks(&tracks, &widths);
         let lefts = starts(&widths, gap, content, style.flex.justify);
         let mut boxes: Vec<Laid> = Vec::with_capacity(placed.len());
         let mut heights: Vec<Contribution> = Vec::with_capacity(placed.len());
@@ -130,7 +130,7 @@ impl Layouter<'_, '_> {
         if tall.is_none() && (limited - own).abs() > 1e-6 {
             tops = in_room(limited);
         }
-        let heights: Vec<f64> = tops.into_iter().map(|height| self.cut(height)).collect();
+        let heights = self.cut_tracks(&rows, &tops);
         let own = heights.iter().sum::<f64>() + gaps;
         let tops = starts(
             &heights,
@@ -166,6 +166,22 @@ impl Layouter<'_, '_> {
         };
         laid.align_as_first_child();
         laid
+    }
+
+    /// Sizes of tracks in whole units; what shares lose by that the next one gets.
+    fn cut_tracks(&self, tracks: &[Track], sizes: &[f64]) -> Vec<f64> {
+        let mut rest = 0.0;
+        let all = tracks.iter().zip(sizes);
+        all.map(|(track, size)| {
+            let shares = matches!(track.max, TrackSize::Share(_));
+            let wanted = size + if shares { rest } else { 0.0 };
+            let cut = self.cut(wanted + 1e-9);
+            if shares {
+                rest = (wanted - cut).max(0.0);
+            }
+            cut
+        })
+        .collect()
     }
 
     /// The width that an item takes in an area `wide` px wide (§6.2), and its margins.

@@ -378,7 +378,8 @@ impl Layouter<'_, '_> {
         });
         let below = match baseline {
             Some(baseline) => height - baseline + margin.bottom,
-            None => margin.bottom,
+            // The margin stands on the baseline too.
+            None => 0.0,
         };
         let above = height + margin.down() - below;
         let (shift, edge) = self.shift(node, parent, (above, below));

@@ -91,6 +91,9 @@ pub struct FontFace {
     pub style: FaceStyle,
     /// `font-stretch` (`font-width`) in %.
     pub stretch: Range,
+    /// Whether the weight, the style and the stretch are stated; a variable font
+    /// goes as far as its axes where they are not.
+    pub stated: [bool; 3],
     /// `unicode-range`; `None` where all characters are meant.
     pub range: Option<CharacterSet>,
     /// `font-display`.
@@ -113,6 +116,7 @@ impl Default for FontFace {
             weight: Range::only(400.0),
             style: FaceStyle::Normal,
             stretch: Range::only(100.0),
+            stated: [false; 3],
             range: None,
             display: None,
             size_adjust: 1.0,
@@ -169,9 +173,18 @@ impl<'i> DeclarationParser<'i> for Descriptors {
                 }
                 face.sources = sources;
             }
-            "font-weight" => face.weight = range(input, weight)?,
-            "font-stretch" | "font-width" => face.stretch = range(input, stretch)?,
-            "font-style" => face.style = style(input)?,
+            "font-weight" => {
+                face.weight = range(input, weight)?;
+                face.stated[0] = true;
+            }
+            "font-stretch" | "font-width" => {
+                face.stretch = range(input, stretch)?;
+                face.stated[2] = true;
+            }
+            "font-style" => {
+                face.style = style(input)?;
+                face.stated[1] = true;
+            }
             "unicode-range" => face.range = Some(characters(input)?),
             "font-display" => {
                 let value = input.expect_ident()?.to_ascii_lowercase();
