@@ -7,7 +7,8 @@ use std::fs;
 
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::font::{Face, LineSource};
-use tidy_lattice_core::layout::chromium;
+use tidy_lattice_core::lattice::Adjusted;
+use tidy_lattice_core::layout::{self, chromium};
 
 /// Whole, half and odd sizes, in px.
 const SIZES: [f32; 12] = [
@@ -85,6 +86,69 @@ fn stated_line_heights_are_the_measured_ones() {
         "the faces all take their metrics from one table"
     );
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+/// Lines and baselines of web fonts for which nothing is stated, in Firefox.
+#[test]
+#[ignore = "needs Firefox and Debian's fonts; .ci/run installs them"]
+fn firefox_gives_web_fonts_the_lines_of_its_model() {
+    let server = Server::new();
+    let faces = spread_faces();
+    let mut css = String::new();
+    let mut divs = String::new();
+    for (index, (file, _)) in faces.iter().enumerate() {
+        let url = format!("/firefox/{index}");
+        server.put(&url, "font/ttf", fs::read(file).expect("a font"));
+        let _ = writeln!(
+            css,
+            "@font-face {{ font-family: f{index}; src: url({url}) }}"
+        );
+        for size in SIZES {
+            let _ = writeln!(divs, "<div style=\"font: {size}px f{index}\"><i></i></div>");
+        }
+    }
+    let style = "div { position: absolute } i { display: inline-block; width: 1px; height: 0 }";
+    let page = format!("<!doctype html><style>{css}{style}</style>{divs}");
+    server.put("/firefox", "text/html; charset=utf-8", page);
+    let browser = Browser::start(Engine::Firefox);
+    browser.open(&server.url("/firefox"));
+    let (loaded, lines): (Vec<bool>, Vec<(f64, f64)>) = browser.run(
+        "const faces = [...document.fonts];
+         await Promise.allSettled(faces.map(face => face.load()));
+         return [faces.map(face => face.status === 'loaded'),
+                 [...document.querySelectorAll('div')].map(div => {
+                   const box = div.getBoundingClientRect();
+                   const mark = div.firstChild.getBoundingClientRect();
+                   return [box.height, mark.bottom - box.top];
+                 })];",
+    );
+    let (mut compared, mut wrong) = (0, Vec::new());
+    for (index, (file, face)) in faces.iter().enumerate() {
+        if !loaded[index] {
+            continue;
+        }
+        for (place, size) in SIZES.iter().enumerate() {
+            let model = layout::Engine::Firefox;
+            let parts = model.line_parts(face, &Adjusted::default(), *size);
+            let (above, _) = model.leaded(parts, parts.normal);
+            let (height, baseline) = lines[index * SIZES.len() + place];
+            compared += 1;
+            let off = (height - parts.normal).abs().max((baseline - above).abs());
+            if off > 1.5 / 60.0 {
+                wrong.push(format!(
+                    "{} at {size} px: {} and {above} foretold, {height} and {baseline} measured",
+                    file.display(),
+                    parts.normal
+                ));
+            }
+        }
+    }
+    let share = wrong.len() as f64 / f64::from(compared);
+    println!(
+        "Firefox: {} of {compared} lines otherwise than foretold",
+        wrong.len()
+    );
+    assert!(share < 0.01, "{}", wrong.join("\n"));
 }
 
 /// Faces spread over the installed ones, and all whose metrics come from a

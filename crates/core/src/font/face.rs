@@ -246,6 +246,18 @@ impl Face {
         (units > 0.0).then_some(units / f64::from(self.units_per_em))
     }
 
+    /// Ascender, descender and line gap of the typographic metrics (OS/2
+    /// `sTypoAscender`, `sTypoDescender`, `sTypoLineGap`) together, in em; `None` where
+    /// the font has none, or only a card is known.
+    pub fn typographic_height(&self) -> Option<f64> {
+        let Body::Font(font) = &self.body else {
+            return None;
+        };
+        let line = font.metrics().typo_line?;
+        let units = line.ascender.to_f64() - line.descender.to_f64() + line.line_gap.to_f64();
+        (line.ascender.to_f64() != 0.0).then_some(units / f64::from(self.units_per_em))
+    }
+
     /// The average width of letters (OS/2 `xAvgCharWidth`) in em; `None` where the
     /// font states none, or only a card is known.
     pub fn average_width(&self) -> Option<f64> {

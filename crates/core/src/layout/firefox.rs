@@ -1,7 +1,7 @@
-//! Line boxes as Firefox makes them for faces whose `@font-face` states
-//! metrics, measured in Firefox 153 on Linux.
+//! Line boxes as Firefox makes them, measured in Firefox 153 on Linux. Of faces for
+//! which nothing is stated see [`Natural`].
 //!
-//! Everything stays in fractions of a px until the line is placed, in units of
+//! Of faces whose `@font-face` states metrics, everything stays in fractions of a px until the line is placed, in units of
 //! 1/60 px. With `q = size × size-adjust` and ascent, descent and gap `A`, `D`,
 //! `G` as overrides of `q`:
 //!
@@ -17,7 +17,7 @@
 use serde::Serialize;
 
 use super::{LineParts, Overrides};
-use crate::font::Face;
+use crate::font::{Face, LineSource};
 use crate::lattice::Adjusted;
 
 /// Units of 1/60 px, in which Firefox lays out.
@@ -150,24 +150,22 @@ impl Stated {
     }
 }
 
-/// What a face under a rule gives to a line in Firefox, in px: ascent and descent
-/// as text is placed by them, and the normal line height.
+/// What a face gives to a line in Firefox, in px: ascent and descent as text is placed
+/// by them, and the normal line height.
 pub(super) fn parts(face: &Face, adjusted: &Adjusted, size: f32) -> LineParts {
-    let line = face.line();
     let used = f64::from(size) * f64::from(adjusted.size);
-    let design = Design::of(face);
     let stated = [adjusted.ascent, adjusted.descent, adjusted.line_gap];
-    let own = [line.ascent, line.descent, line.line_gap];
+    let natural = Natural::of(face, used);
+    if stated == [None; 3] {
+        return natural.parts();
+    }
+    let own = [natural.ascent, natural.descent, natural.gap()];
     let part = |index: usize| match stated[index] {
         Some(factor) => f64::from(factor) * used,
-        // Without a statement the metrics are whole px.
-        None => {
-            let px = own[index] * used;
-            if index == 2 { px } else { round(px) }
-        }
+        None => own[index],
     };
     let model = Stated {
-        design,
+        design: Design::of(face),
         size_adjust: f64::from(adjusted.size) * 100.0,
         overrides: Overrides {
             ascent: part(0) / used * 100.0,
@@ -179,6 +177,76 @@ pub(super) fn parts(face: &Face, adjusted: &Adjusted, size: f32) -> LineParts {
         ascent: round(part(0)),
         descent: model.whole_descent(used, part(1)),
         normal: model.line(size).height(),
+    }
+}
+
+/// The line of a face for which nothing is stated, in px: web fonts and installed ones.
+///
+/// Typographic metrics that the font asks for (OS/2 `fsSelection`, bit 7) are rounded
+/// to whole px, others are taken upwards, as FreeType gives them. The typographic line
+/// is rounded; what it has over ascent and descent is the gap. Where there is none, and
+/// ascent and descent are no more than an em, the line is 1.2 em high. This gave all of
+/// 650 heights and baselines (ten faces, 65 sizes).
+struct Natural {
+    em: f64,
+    ascent: f64,
+    descent: f64,
+    line: f64,
+    /// The descent with room for the underline.
+    deep: f64,
+}
+
+impl Natural {
+    fn of(face: &Face, used: f64) -> Self {
+        let metrics = face.line();
+        let model = Stated {
+            design: Design::of(face),
+            size_adjust: 100.0,
+            overrides: Overrides {
+                ascent: 0.0,
+                descent: 0.0,
+                line_gap: 0.0,
+            },
+        };
+        let units = f64::from(model.design.units_per_em);
+        let scale = model.scale(used);
+        let part = |em: f64| {
+            let px = em * units * scale;
+            match metrics.source {
+                LineSource::Os2TypoAsked => round(px),
+                // In 1/64 px first.
+                _ => (round(px * 64.0) / 64.0).ceil(),
+            }
+        };
+        let (ascent, descent) = (part(metrics.ascent), part(metrics.descent));
+        let typographic = face
+            .typographic_height()
+            .unwrap_or(metrics.ascent + metrics.descent + metrics.line_gap);
+        Natural {
+            em: model.em(used),
+            ascent,
+            descent,
+            line: round(typographic * units * scale),
+            deep: model.whole_descent(used, descent),
+        }
+    }
+
+    fn gap(&self) -> f64 {
+        (self.line - (self.ascent + self.descent)).max(0.0)
+    }
+
+    fn parts(&self) -> LineParts {
+        let both = self.ascent + self.descent;
+        let normal = if both <= self.em && self.gap() == 0.0 {
+            1.2 * self.em
+        } else {
+            both + self.gap()
+        };
+        LineParts {
+            ascent: self.ascent,
+            descent: self.deep,
+            normal: (normal * UNITS).round() / UNITS,
+        }
     }
 }
 
