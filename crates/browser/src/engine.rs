@@ -97,6 +97,9 @@ impl Engine {
             }
             Engine::Firefox => {
                 let mut options = json!({"args": ["-headless"], "prefs": {
+                    // Scroll bars take no room, as in the other engines without a window.
+                    "ui.useOverlayScrollbars": 1,
+                    "widget.gtk.overlay-scrollbars.enabled": true,
                     "app.update.enabled": false,
                     "network.captive-portal-service.enabled": false,
                     "network.connectivity-service.enabled": false,

@@ -68,7 +68,7 @@ pub enum FlowKind {
     /// A text of the page, after `text-transform`, before blanks collapse; its
     /// place among the texts of its element, which pseudo-elements have none of.
     Text(String, Option<usize>),
-    /// A marker outside of its list item.
+    /// A marker outside of its list item; empty for a bullet, which is drawn.
     Marker(String),
     /// `<br>`.
     Break,
@@ -519,8 +519,12 @@ impl Builder<'_> {
         if text.is_none() && self.flow.nodes[flow].boxes.marker_inside {
             self.sign(flow, &computed, element);
         }
-        let Some(text) = text.filter(|text| !text.is_empty()) else {
-            return;
+        let bullet = ["disc", "circle", "square"].contains(&computed.style.list.trim());
+        let text = match text {
+            // Drawn bullets have no text.
+            None if bullet && !self.flow.nodes[flow].boxes.marker_inside => String::new(),
+            Some(text) if !text.is_empty() => text,
+            _ => return,
         };
         if self.flow.nodes[flow].boxes.marker_inside {
             self.text(&text, None, node, node, flow, &computed, element);

@@ -14,7 +14,7 @@ use super::laid::{Laid, LaidLine, LaidPiece, LaidText};
 use super::lines::{Filled, LineStart};
 use super::paragraph::{ItemKind, Paragraph};
 use super::{Given, Layouter, Room};
-use crate::layout::LineParts;
+use crate::layout::{Engine, LineParts};
 use crate::page::{Align, FlowKind, LineHeight, Vertical};
 
 /// An element in a line, and what it adds to the height.
@@ -29,6 +29,10 @@ struct InLine {
     /// Whether it stands at the top or the bottom of the line instead.
     edge: Option<Vertical>,
 }
+
+/// Ascent and descent of the font that Firefox sets bullets in, in em: between the
+/// bounds that first lines of list items in two fonts at 33 sizes leave.
+const BULLET: (f64, f64) = (0.96, 0.205);
 
 /// The lines of a box, what is set like a letter in them, how high they are, and
 /// their first and last baseline.
@@ -81,7 +85,7 @@ impl Layouter<'_, '_> {
             }
             let indent = if lines.is_empty() { indent } else { 0.0 };
             let (from, to) = around.floats.band(around.y + top, strut, edges);
-            let short = (to - from) < width;
+            let short = to - from + 1e-6 < width;
             let free = if short { to - from } else { most };
             let Some((mut line, mut next)) = self.next_line(&paragraph, start, free - indent)
             else {
@@ -112,11 +116,13 @@ impl Layouter<'_, '_> {
             }
             let last = line.forced || next.byte >= paragraph.text.len();
             let (from, span) = (from - edges.0, to - from);
+            let marked = lines.is_empty() && self.has_bullet(owner);
             let laid = self.place(
                 owner,
                 &paragraph,
                 &line,
                 (top, from, span, indent, last),
+                marked,
                 &mut open,
                 &mut atoms,
             );
@@ -185,10 +191,14 @@ impl Layouter<'_, '_> {
         paragraph: &Paragraph,
         line: &Filled,
         (top, from, width, indent, last): (f64, f64, f64, f64, bool),
+        marked: bool,
         open: &mut Vec<usize>,
         atoms: &mut Vec<Laid>,
     ) -> LaidLine {
         let mut levels: Vec<InLine> = vec![self.level(owner, None)];
+        if marked {
+            levels.push(self.bullet(owner));
+        }
         let mut within = vec![0];
         for node in open.iter() {
             let parent = *within.last().unwrap_or(&0);
@@ -314,6 +324,37 @@ impl Layouter<'_, '_> {
             range: line.range.clone(),
             width: total,
             pieces,
+        }
+    }
+
+    /// Whether a bullet stands before the lines of `owner` that makes the first higher:
+    /// in Firefox, where a line height is stated.
+    fn has_bullet(&self, owner: usize) -> bool {
+        let nodes = &self.stage.flow.nodes;
+        let children = &nodes[owner].children;
+        self.engine() == Engine::Firefox
+            && self.faces(owner).style().line_height != LineHeight::Normal
+            && children
+                .iter()
+                .any(|child| matches!(&nodes[*child].kind, FlowKind::Marker(text) if text.is_empty()))
+    }
+
+    /// A bullet in Firefox: set in a font of its own, in the line height of its item.
+    fn bullet(&self, owner: usize) -> InLine {
+        let size = f64::from(self.faces(owner).style().size);
+        let (ascent, descent) = ((BULLET.0 * size).ceil(), (BULLET.1 * size).ceil());
+        let parts = LineParts {
+            ascent,
+            descent,
+            normal: ascent + descent,
+        };
+        let (above, below) = self.engine().leaded(parts, self.line_height(owner, parts));
+        InLine {
+            node: owner,
+            shift: 0.0,
+            above,
+            below,
+            edge: None,
         }
     }
 
