@@ -287,6 +287,11 @@ impl Face {
         self.colour
     }
 
+    /// Whether substitutions that are on by default look at spaces.
+    pub fn minds_spaces(&self) -> bool {
+        super::spaces::decide(self)
+    }
+
     /// Whether browsers drop this face's kerning, as it is loaded as a web font.
     pub fn kerning_dropped(&self) -> bool {
         self.kerning_dropped

@@ -16,6 +16,7 @@ mod outline;
 mod position;
 mod ranges;
 mod sanitiser;
+mod spaces;
 mod works;
 
 pub use card::{

@@ -5,6 +5,7 @@ use super::boxes::{Edges, Part};
 use super::floats::{Around, Floats};
 use super::laid::{Laid, Strut};
 use super::{Given, Layouter, Room};
+use crate::layout::Engine;
 use crate::page::{Display, FlowKind, Length, Position, Side, TablePart};
 
 impl Layouter<'_, '_> {
@@ -251,7 +252,8 @@ impl Layouter<'_, '_> {
                     let mut block = block.0;
                     // Chromium lets no margins through a box that clears floats, be they
                     // above it.
-                    if block.empty && cleared.is_none() {
+                    let held = cleared.is_some() && self.engine() == Engine::Chromium;
+                    if block.empty && !clears && !held {
                         let mut here = strut;
                         here.join(block.margin_start);
                         let at = if open { 0.0 } else { here.sum() };

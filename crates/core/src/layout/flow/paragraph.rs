@@ -9,6 +9,7 @@ use icu_properties::props::EastAsianWidth;
 use unicode_bidi::{BidiInfo, Level};
 
 use super::Layouter;
+use crate::layout::Engine;
 use crate::layout::text::{BreakRules, Run, Span, is_blank, places};
 use crate::page::{Bidi, Blanks, FlowKind};
 
@@ -403,6 +404,12 @@ impl Collector<'_, '_, '_> {
 
     fn node(&mut self, node: usize) {
         let inner = &self.layouter.stage.flow.nodes[node];
+        let letter = matches!(&inner.kind, FlowKind::Element(tag) if tag == "::first-letter");
+        if letter && self.layouter.engine() != Engine::Chromium {
+            // Firefox makes its box as high as the letter.
+            let owner = self.layouter.parents[node].unwrap_or(node);
+            self.layouter.leave_out(owner, "::first-letter");
+        }
         if self.layouter.floats(node) {
             self.floats.push((self.text.len(), node));
             return;

@@ -35,6 +35,8 @@ pub struct StyleFaces<'a> {
     features: Rc<Vec<(String, u32)>>,
     /// For each candidate, whether small capitals are made of large ones.
     fakes_capitals: Vec<bool>,
+    /// For each candidate, whether its substitutions look at spaces, once asked.
+    minds_spaces: RefCell<HashMap<usize, bool>>,
 }
 
 impl<'a> StyleFaces<'a> {
@@ -62,6 +64,7 @@ impl<'a> StyleFaces<'a> {
             primary,
             features: Rc::new(features(style)),
             fakes_capitals,
+            minds_spaces: RefCell::default(),
         }
     }
 
@@ -142,6 +145,18 @@ impl<'a> StyleFaces<'a> {
     /// Whether small capitals of the face `number` are large ones, set small.
     pub fn fakes_capitals(&self, number: usize) -> bool {
         self.fakes_capitals.get(number).copied().unwrap_or(false)
+    }
+
+    /// Whether substitutions of the face `number` look at spaces.
+    pub fn minds_spaces(&self, number: usize) -> bool {
+        let face = self
+            .candidates
+            .get(number)
+            .and_then(|one| one.face.as_ref());
+        let mut known = self.minds_spaces.borrow_mut();
+        *known
+            .entry(number)
+            .or_insert_with(|| face.is_some_and(|face| face.minds_spaces()))
     }
 
     /// The face that sets `cluster`, by its number; nothing where there is none at

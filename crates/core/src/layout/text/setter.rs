@@ -65,7 +65,8 @@ struct Kind {
     face: Option<usize>,
     script: Option<Script>,
     small: bool,
-    /// Of Firefox, which shapes words by themselves, whether it is a blank.
+    /// Of Firefox, which shapes words by themselves unless the face minds the blanks
+    /// between, whether it is a blank.
     blank: bool,
 }
 
@@ -130,7 +131,9 @@ impl Setter<'_> {
                 face,
                 script,
                 small,
-                blank: self.engine == Engine::Firefox && cluster == " ",
+                blank: self.engine == Engine::Firefox
+                    && cluster == " "
+                    && !face.is_some_and(|face| span.faces.minds_spaces(face)),
             };
             if let Some((from, known)) = open
                 && known != kind

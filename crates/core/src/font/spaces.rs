@@ -1,0 +1,84 @@
+//! Whether a font substitutes glyphs by the spaces beside them. Firefox then shapes
+//! words together with the spaces between, otherwise each word alone.
+
+use std::collections::BTreeSet;
+
+use skrifa::font::Kind;
+use skrifa::raw::TableProvider as _;
+use skrifa::raw::tables::gsub::{ChainedSequenceContext, SequenceContext, SubstitutionSubtables};
+use skrifa::raw::tables::layout::{ClassDef, CoverageTable};
+use skrifa::raw::types::GlyphId;
+
+use super::{Body, Face, lookups};
+
+/// Features that are on without being asked for, in any script.
+const ON: [&str; 14] = [
+    "calt", "ccmp", "clig", "curs", "fina", "init", "isol", "liga", "locl", "mark", "medi", "mkmk",
+    "rclt", "rlig",
+];
+
+/// Whether a substitution that is on by default (GSUB) looks at the space.
+pub(super) fn decide(face: &Face) -> bool {
+    let Body::Font(font) = face.body() else {
+        return false;
+    };
+    let Kind::Sfnt(tables, _) = font.kind() else {
+        return false;
+    };
+    let (Some(space), Ok(gsub)) = (font.charmap().map_unicode(' '), tables.gsub()) else {
+        return false;
+    };
+    let features = lookups::features(gsub.script_list(), gsub.feature_list());
+    let on: BTreeSet<u16> = features
+        .unwrap_or_default()
+        .into_iter()
+        .filter(|(tag, _)| ON.contains(&tag.as_str()))
+        .flat_map(|(_, raw)| raw.lookups)
+        .collect();
+    let Ok(list) = gsub.lookup_list() else {
+        return false;
+    };
+    let inputs = lookups::substitutions(&gsub, &on).inputs;
+    inputs.contains(&space.to_u32())
+        || on.iter().any(|index| {
+            let lookup = list.lookups().get(usize::from(*index));
+            lookup
+                .and_then(|lookup| lookup.subtables())
+                .is_ok_and(|subtables| looks_at(&subtables, space))
+        })
+}
+
+/// Whether the context of a substitution has the space.
+fn looks_at(subtables: &SubstitutionSubtables<'_>, space: GlyphId) -> bool {
+    let covered = |table: Result<CoverageTable<'_>, _>| -> bool {
+        table.is_ok_and(|table: CoverageTable<'_>| table.get(space).is_some())
+    };
+    let classed = |table: Result<ClassDef<'_>, _>| -> bool {
+        table.is_ok_and(|table: ClassDef<'_>| table.get(space) != 0)
+    };
+    match subtables {
+        SubstitutionSubtables::Contextual(tables) => {
+            tables.iter().flatten().any(|table| match table {
+                SequenceContext::Format2(table) => classed(table.class_def()),
+                SequenceContext::Format3(table) => table.coverages().iter().any(covered),
+                _ => false,
+            })
+        }
+        SubstitutionSubtables::ChainContextual(tables) => {
+            tables.iter().flatten().any(|table| match table {
+                ChainedSequenceContext::Format2(table) => {
+                    classed(table.backtrack_class_def())
+                        || classed(table.input_class_def())
+                        || classed(table.lookahead_class_def())
+                }
+                ChainedSequenceContext::Format3(table) => {
+                    table.backtrack_coverages().iter().any(covered)
+                        || table.input_coverages().iter().any(covered)
+                        || table.lookahead_coverages().iter().any(covered)
+                }
+                _ => false,
+            })
+        }
+        _ => false,
+    }
+}
