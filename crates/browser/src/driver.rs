@@ -2,17 +2,21 @@
 //! its own, fonts of its own, a display where it needs one.
 
 use std::fmt::Write as _;
-use std::io;
+use std::io::{self, BufRead as _, BufReader};
 use std::net::TcpListener;
 use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
-use std::time::{Duration, Instant};
+use std::sync::mpsc;
+use std::time::Duration;
 
 use tempfile::TempDir;
 
 use super::session::Launch;
 use super::tidy::Started;
 use super::{BrowserError, Engine};
+
+/// How long a display may take to start.
+const DISPLAY_START: Duration = Duration::from_secs(10);
 
 /// A running driver; it and its folder are gone once this is dropped.
 #[derive(Debug)]
@@ -172,40 +176,36 @@ fn start_display(home: &Path) -> Result<(Started, String), BrowserError> {
         program: PathBuf::from("Xvfb"),
         reason: format!("{reason}; WebKit needs a display: set DISPLAY, or install xvfb"),
     };
-    for number in 90..140_u32 {
-        let socket = PathBuf::from(format!("/tmp/.X11-unix/X{number}"));
-        let lock = PathBuf::from(format!("/tmp/.X{number}-lock"));
-        if socket.exists() || lock.exists() {
-            continue;
+    let mut command = Command::new("Xvfb");
+    // It takes a number that is free, and writes it once it is ready.
+    command
+        .args(["-displayfd", "1", "-screen", "0", "2600x2000x24"])
+        .args(["-nolisten", "tcp"])
+        .env("HOME", home)
+        .stdin(Stdio::null())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::null());
+    let mut display =
+        Started::start(command, home).map_err(|error| not_started(error.to_string()))?;
+    let output = display.output();
+    let (tell, told) = mpsc::channel();
+    std::thread::spawn(move || {
+        let mut line = String::new();
+        if let Some(output) = output {
+            let _ = BufReader::new(output).read_line(&mut line);
         }
-        let mut command = Command::new("Xvfb");
-        command
-            .args([
-                &format!(":{number}"),
-                "-screen",
-                "0",
-                "2600x2000x24",
-                "-nolisten",
-                "tcp",
-            ])
-            .env("HOME", home)
-            .stdin(Stdio::null())
-            .stdout(Stdio::null())
-            .stderr(Stdio::null());
-        let mut display =
-            Started::start(command, home).map_err(|error| not_started(error.to_string()))?;
-        let deadline = Instant::now() + Duration::from_secs(10);
-        while Instant::now() < deadline {
-            if socket.exists() {
-                return Ok((display, format!(":{number}")));
-            }
-            if display.ended().is_some() {
-                break;
-            }
-            std::thread::sleep(Duration::from_millis(50));
-        }
-    }
-    Err(not_started("no display number is free".to_owned()))
+        let _ = tell.send(line);
+    });
+    let line = told.recv_timeout(DISPLAY_START).unwrap_or_default();
+    let number: u32 = line
+        .trim()
+        .parse()
+        .map_err(|_| not_started("it does not say which display it is".to_owned()))?;
+    display.makes(vec![
+        PathBuf::from(format!("/tmp/.X{number}-lock")),
+        PathBuf::from(format!("/tmp/.X11-unix/X{number}")),
+    ]);
+    Ok((display, format!(":{number}")))
 }
 
 fn free_port() -> io::Result<u16> {

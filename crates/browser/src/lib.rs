@@ -13,7 +13,7 @@ mod measure;
 mod network;
 mod server;
 mod session;
-pub mod tidy;
+mod tidy;
 
 pub use compare::{Comparison, Difference, Differs, Judged};
 pub use engine::Engine;
@@ -25,3 +25,4 @@ pub use measure::{
 pub use network::{Answer, Request};
 pub use server::Server;
 pub use session::{Fonts, Launch, Session};
+pub use tidy::on_interrupt;

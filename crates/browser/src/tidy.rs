@@ -2,15 +2,35 @@
 //! folders; also where the program is interrupted.
 
 use std::path::{Path, PathBuf};
-use std::process::{Child, Command};
+use std::process::{Child, ChildStdout, Command};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Mutex, PoisonError};
 
 /// The exit status of a program that Ctrl-C ended.
 const INTERRUPTED: i32 = 130;
 
-/// Groups of processes and folders that are in use.
-static IN_USE: Mutex<Vec<(u32, PathBuf)>> = Mutex::new(Vec::new());
+/// What is in use.
+static IN_USE: Mutex<Vec<InUse>> = Mutex::new(Vec::new());
+
+/// A group of processes, and what it leaves on disk.
+#[derive(Debug, Clone)]
+struct InUse {
+    group: u32,
+    folder: PathBuf,
+    /// Files elsewhere.
+    files: Vec<PathBuf>,
+}
+
+impl InUse {
+    fn end(&self) {
+        end_group(self.group);
+        end_all_of(&self.folder);
+        for file in &self.files {
+            // It may be gone already.
+            let _ = std::fs::remove_file(file);
+        }
+    }
+}
 
 /// Whether the program is being interrupted: nothing is started any more, and what
 /// fails because its browser was ended is not reported.
@@ -22,10 +42,9 @@ pub fn on_interrupt() {
     let _ = ctrlc::set_handler(|| {
         INTERRUPTION.store(true, Ordering::SeqCst);
         let in_use = IN_USE.lock().map(|mut list| std::mem::take(&mut *list));
-        for (group, folder) in in_use.unwrap_or_default() {
-            end_group(group);
-            end_all_of(&folder);
-            let _ = std::fs::remove_dir_all(&folder);
+        for one in in_use.unwrap_or_default() {
+            one.end();
+            let _ = std::fs::remove_dir_all(&one.folder);
         }
         std::process::exit(INTERRUPTED);
     });
@@ -44,7 +63,7 @@ fn wait_if_interrupted() {
 #[derive(Debug)]
 pub(crate) struct Started {
     child: Child,
-    folder: PathBuf,
+    in_use: InUse,
 }
 
 impl Started {
@@ -59,11 +78,27 @@ impl Started {
         let mut list = IN_USE.lock().unwrap_or_else(PoisonError::into_inner);
         wait_if_interrupted();
         let child = command.spawn()?;
-        list.push((child.id(), folder.to_owned()));
-        Ok(Started {
-            child,
+        let in_use = InUse {
+            group: child.id(),
             folder: folder.to_owned(),
-        })
+            files: Vec::new(),
+        };
+        list.push(in_use.clone());
+        Ok(Started { child, in_use })
+    }
+
+    /// What the process writes, where that is piped.
+    pub fn output(&mut self) -> Option<ChildStdout> {
+        self.child.stdout.take()
+    }
+
+    /// Files that the process makes outside of its folder are removed with it.
+    pub fn makes(&mut self, files: Vec<PathBuf>) {
+        let mut list = IN_USE.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(known) = list.iter_mut().find(|one| one.group == self.in_use.group) {
+            known.files.clone_from(&files);
+        }
+        self.in_use.files = files;
     }
 
     /// How the process ended, where it did.
@@ -75,12 +110,12 @@ impl Started {
 impl Drop for Started {
     fn drop(&mut self) {
         wait_if_interrupted();
-        end_group(self.child.id());
+        end_group(self.in_use.group);
         let _ = self.child.kill();
         let _ = self.child.wait();
-        end_all_of(&self.folder);
+        self.in_use.end();
         if let Ok(mut list) = IN_USE.lock() {
-            list.retain(|(group, _)| *group != self.child.id());
+            list.retain(|one| one.group != self.in_use.group);
         }
     }
 }

@@ -128,6 +128,7 @@ pub struct ShownIn {
 
 /// Runs the command.
 pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
+    tidy_lattice_browser::on_interrupt();
     let limits: Limits = (&args.limits).into();
     check(args)?;
     let project = Project::find(args.project.as_deref())?;

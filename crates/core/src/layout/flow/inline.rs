@@ -15,7 +15,7 @@ use super::lines::{Filled, LineStart};
 use super::paragraph::{ItemKind, Paragraph};
 use super::{Given, Layouter, Room};
 use crate::layout::{Engine, LineParts};
-use crate::page::{Align, FlowKind, LineHeight, Vertical};
+use crate::page::{Align, Control, FlowKind, LineHeight, Vertical};
 
 /// An element in a line, and what it adds to the height.
 struct InLine {
@@ -334,9 +334,10 @@ impl Layouter<'_, '_> {
         let children = &nodes[owner].children;
         self.engine() == Engine::Firefox
             && self.faces(owner).style().line_height != LineHeight::Normal
-            && children.iter().any(
-                |child| matches!(&nodes[*child].kind, FlowKind::Marker(text) if text.is_empty()),
-            )
+            && children.iter().any(|child| match &nodes[*child].kind {
+                FlowKind::Marker(text) => text.is_empty(),
+                kind => matches!(kind, FlowKind::Control(Control::Sign(_))),
+            })
     }
 
     /// A bullet in Firefox: set in a font of its own, in the line height of its item.

@@ -120,7 +120,10 @@ impl Layouter<'_, '_> {
                 self.atoms.borrow_mut().insert(*atom, known);
             }
             let lines = self.fill(&paragraph, room, 0.0);
-            lines.iter().map(|line| line.width).fold(0.0, f64::max)
+            let widest = lines.iter().map(|line| line.width).fold(0.0, f64::max);
+            // Whole units, so that the lines fit into them.
+            let unit = self.engine().unit();
+            ((widest / unit) - 1e-6).ceil() * unit
         };
         let mut least = widest(0.0, &|extent| extent.0);
         let mut most = widest(f64::MAX / 4.0, &|extent| extent.1);
