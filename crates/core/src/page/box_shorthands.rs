@@ -115,6 +115,9 @@ pub(super) fn longhands(name: &str, value: &str, rtl: bool) -> Option<Vec<(&'sta
                 ),
             ])
         }
+        "place-content" => pair("align-content", "justify-content"),
+        "place-items" => pair("align-items", "justify-items"),
+        "place-self" => pair("align-self", "justify-self"),
         "grid-column" => placed(value, "grid-column-start", "grid-column-end"),
         "grid-row" => placed(value, "grid-row-start", "grid-row-end"),
         "-webkit-appearance" | "-moz-appearance" => one("appearance"),

@@ -388,6 +388,9 @@ impl Builder<'_> {
             // Buttons are boxes whatever their style says (HTML, §15.5.2).
             Rc::make_mut(&mut boxes).display = Display::InlineBlock;
         }
+        if let Some(around) = around {
+            self.as_item(around, &mut boxes);
+        }
         let kind = self.kind(node, tag);
         let flow = self.add(
             around,
@@ -412,6 +415,17 @@ impl Builder<'_> {
         }
         self.pseudo(node, PseudoElement::Before, flow, computed, element);
         flow
+    }
+
+    /// Items of flexible boxes and grids are blocks (CSS Display 3, §2.7).
+    fn as_item(&self, around: usize, boxes: &mut Rc<BoxStyle>) {
+        let container = matches!(
+            self.flow.nodes[around].boxes.display,
+            Display::Flex { .. } | Display::Grid { .. }
+        );
+        if container && matches!(boxes.display, Display::Inline | Display::InlineBlock) {
+            Rc::make_mut(boxes).display = Display::Block;
+        }
     }
 
     fn leave(&mut self, level: &Level) {
@@ -600,12 +614,14 @@ impl Builder<'_> {
             "::after"
         };
         let selector: Rc<str> = Rc::from(format!("{}{suffix}", around.selector));
+        let mut boxes = made.boxes.clone();
+        self.as_item(flow, &mut boxes);
         let inside = self.add(
             Some(flow),
             FlowNode {
                 kind: FlowKind::Element(suffix.to_owned()),
                 text: made.style.clone(),
-                boxes: made.boxes.clone(),
+                boxes,
                 language,
                 element,
                 selector,

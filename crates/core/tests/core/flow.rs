@@ -1,63 +1,13 @@
 //! Pages laid out: boxes, lines, and what moves between two layouts. Heights and
 //! places of these small pages were measured in Chromium 156.
 
-use std::rc::Rc;
-
 use rstest::rstest;
-use tidy_lattice_core::font::Face;
-use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::layout::Engine;
-use tidy_lattice_core::layout::flow::LaidPage;
-use tidy_lattice_core::layout::text::{BreakRules, Shapers, places};
-use tidy_lattice_core::page::{
-    Files, FlowPage, LineBreak, OpenedFile, Unread, WordBreak, read_flow,
-};
-use tidy_lattice_core::shift::{
-    Foretold, Moving, Rect, Scene, Setting, SettingFonts, Shapes, Stand, score, worst_window,
-};
-use tidy_lattice_core::style::read::Viewport;
+use tidy_lattice_core::layout::text::{BreakRules, places};
+use tidy_lattice_core::page::{LineBreak, WordBreak};
+use tidy_lattice_core::shift::{Foretold, Moving, Rect, Shapes, score, worst_window};
 
-use crate::material::demo;
-
-struct NoFiles;
-
-impl Files for NoFiles {
-    fn read(&self, _: &str, _: &str) -> Result<OpenedFile, Unread> {
-        Err(Unread::Remote)
-    }
-}
-
-/// A page of 400 by 300 px whose text is set in the demo's brand font at 20 px in
-/// lines of 30 px.
-fn laid(css: &str, body: &str) -> (FlowPage, LaidPage) {
-    let html = format!(
-        "<!doctype html><style>@font-face {{ font-family: F; src: url(f) }} \
-         html {{ font: 20px/30px F }} body {{ margin: 0 }} p {{ margin: 0 }} {css}</style>{body}"
-    );
-    let viewport = Viewport::screen(400.0, 300.0);
-    let page = read_flow(&html, "page.html", &NoFiles, viewport);
-    let face: Rc<Face> = Rc::new(demo("fonts/SkerrymarkSans-Regular.ttf"));
-    let web = [WebFace {
-        placed: page.faces[0].clone(),
-        files: vec![Some(Ok(WebFile {
-            name: "f".to_owned(),
-            bytes: None,
-            face,
-            instances: Default::default(),
-        }))],
-    }];
-    let setting = Setting {
-        flow: &page.flow,
-        web: &web,
-        device: None,
-        engine: Engine::Chromium,
-        viewport,
-    };
-    let fonts = SettingFonts::of(&setting);
-    let shapers = Shapers::default();
-    let laid = Scene::new(setting, &fonts, &shapers).lay_out(Stand::After);
-    (page, laid)
-}
+use crate::laid::laid;
 
 /// The box of the element with this id or tag.
 fn rect(css: &str, body: &str, name: &str) -> Rect {

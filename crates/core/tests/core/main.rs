@@ -1,5 +1,6 @@
 //! The core on the demo's fonts and on real ones.
 
+mod boxes;
 mod cards;
 mod compare;
 mod containers;
@@ -10,6 +11,7 @@ mod describe;
 mod flow;
 mod hostile;
 mod hostile_content;
+mod laid;
 mod lines;
 mod matching;
 mod material;

@@ -247,7 +247,9 @@ impl Layouter<'_, '_> {
         let faces = self.faces(node);
         let edges = self.inner(node, 0.0);
         match &inner.kind {
-            FlowKind::Control(Control::Tick) | FlowKind::Replaced(..) => None,
+            FlowKind::Replaced(..) => None,
+            // It stands on its edge, not on its margin.
+            FlowKind::Control(Control::Tick) => Some(height),
             FlowKind::Control(Control::Area(..)) => None,
             FlowKind::Control(Control::Sign(_)) => Some(0.0),
             FlowKind::Control(_) => {

@@ -15,7 +15,7 @@ use super::{Condition, Declaration, FontFace, Item, MediaList, Problem, Rule, Sh
 const DEEPEST: usize = 16;
 
 /// Properties that change which font shows a text, how, or which text there is.
-const PROPERTIES: [&str; 182] = [
+const PROPERTIES: [&str; 185] = [
     "-moz-appearance",
     "-webkit-appearance",
     "-webkit-line-clamp",
@@ -170,6 +170,9 @@ const PROPERTIES: [&str; 182] = [
     "padding-left",
     "padding-right",
     "padding-top",
+    "place-content",
+    "place-items",
+    "place-self",
     "position",
     "quotes",
     "right",

@@ -1,0 +1,167 @@
+//! Boxes of small pages: each is where Chromium 156 has it, in px.
+
+use rstest::rstest;
+use tidy_lattice_core::shift::Foretold;
+
+use crate::laid::laid;
+
+/// Fails where the element with the id `a` is elsewhere: left, top, width, height.
+fn check(css: &str, body: &str, expected: [f64; 4]) {
+    let (page, laid) = laid(css, body);
+    let told = Foretold::of(&laid, &page.flow);
+    let found = told.elements.iter().find(|one| one.element.contains("#a"));
+    let rect = found
+        .unwrap_or_else(|| panic!("it is not among {:?}", told.elements))
+        .rect;
+    let is = [rect.x, rect.y, rect.width, rect.height];
+    // Within a unit of layout.
+    let near = is.iter().zip(expected).all(|(a, b)| (a - b).abs() < 0.02);
+    assert!(near, "{is:?}, in Chromium {expected:?}");
+}
+
+#[rstest]
+#[case::left(".l {float: left; width: 50px; height: 40px}", "<i class=l></i><p id=a>Tide", [0.0, 0.0, 400.0, 30.0])]
+#[case::float_itself("#a {float: left; width: 50px; height: 40px; margin: 5px}", "<p>x</p><p id=a></p><p>Tide", [5.0, 35.0, 50.0, 40.0])]
+#[case::right("#a {float: right; width: 50px; height: 40px; margin: 5px}", "<p id=a></p><p>Tide", [345.0, 5.0, 50.0, 40.0])]
+#[case::second_beside("p {float: left; width: 150px}", "<p>a</p><p id=a>b</p>", [150.0, 0.0, 150.0, 30.0])]
+#[case::third_below("p {float: left; width: 150px}", "<p>a</p><p>b</p><p id=a>c</p>", [0.0, 30.0, 150.0, 30.0])]
+#[case::below_the_shorter("p {float: left; width: 150px} .t {height: 50px}", "<p class=t>a</p><p>b</p><p id=a>c</p>", [150.0, 30.0, 150.0, 30.0])]
+#[case::shrinks_to_fit("#a {float: left; padding: 3px} b {display: block; width: 77px}", "<div id=a><b>x</b></div>", [0.0, 0.0, 83.0, 36.0])]
+#[case::cleared(".l {float: left; width: 50px; height: 70px} #a {clear: left}", "<i class=l></i>x<p id=a>Tide", [0.0, 70.0, 400.0, 30.0])]
+#[case::clear_other_side(".l {float: left; width: 50px; height: 70px} #a {clear: right}", "<i class=l></i>x<p id=a>Tide", [0.0, 30.0, 400.0, 30.0])]
+#[case::clear_with_margin(".l {float: left; width: 50px; height: 70px} #a {clear: both; margin-top: 20px}", "<i class=l></i>x<p id=a>Tide", [0.0, 70.0, 400.0, 30.0])]
+#[case::contained_by_overflow(".l {float: left; width: 50px; height: 70px} #a {overflow: hidden}", "<div id=a><i class=l></i>x</div>", [0.0, 0.0, 400.0, 70.0])]
+#[case::not_contained(".l {float: left; width: 50px; height: 70px}", "<div id=a><i class=l></i>x</div>", [0.0, 0.0, 400.0, 30.0])]
+#[case::clearfix(r#".l {float: left; width: 50px; height: 70px} #a::after {content: ""; display: table; clear: both}"#, "<div id=a><i class=l></i>x</div>", [0.0, 0.0, 400.0, 70.0])]
+#[case::flow_root_beside(".l {float: left; width: 50px; height: 70px} #a {display: flow-root}", "<i class=l></i><p id=a>Tide", [50.0, 0.0, 350.0, 30.0])]
+#[case::flow_root_below(".l {float: left; width: 250px; height: 70px} #a {display: flow-root; width: 200px}", "<i class=l></i><p id=a>Tide", [0.0, 70.0, 200.0, 30.0])]
+#[case::table_beside(".l {float: right; width: 250px; height: 70px} #a {border-spacing: 0; width: 120px}", "<i class=l></i><table id=a><td>T</table>", [0.0, 0.0, 120.0, 32.0])]
+#[case::lines_beside(".l {float: left; width: 370px; height: 40px}", "<i class=l></i><p id=a>Tide turns", [0.0, 0.0, 400.0, 70.0])]
+#[case::lines_partly(".l {float: left; width: 300px; height: 20px}", "<i class=l></i><p id=a>Tide turns every day of the year", [0.0, 0.0, 400.0, 60.0])]
+#[case::margin_first(".l {float: left; width: 50px; height: 40px} #a {margin-top: 25px}", "<div><i class=l></i><p id=a>Tide</p></div>", [0.0, 25.0, 400.0, 30.0])]
+#[case::float_after_margin("#a {float: left; width: 50px; height: 40px} p {margin: 15px 0}", "<p>x</p><i id=a></i><p>Tide</p>", [0.0, 60.0, 50.0, 40.0])]
+#[case::in_line("#a {float: left; width: 50px; height: 10px}", "<p>Tide <i id=a></i> turns", [0.0, 0.0, 50.0, 10.0])]
+#[case::in_line_below("#a {float: left; width: 380px; height: 10px}", "<p>Tide <i id=a></i> turns", [0.0, 30.0, 380.0, 10.0])]
+#[case::nested(".l {float: left; width: 50px; height: 100px}", "<div><i class=l></i><p>x</p></div><div><p>x</p><p id=a>Tide", [0.0, 60.0, 400.0, 30.0])]
+#[case::negative_margin(".l {float: left; width: 50px; height: 40px; margin-left: -20px} #a {overflow: hidden}", "<i class=l></i><p id=a>Tide", [30.0, 0.0, 370.0, 30.0])]
+fn floats_and_what_is_beside_them(
+    #[case] css: &str,
+    #[case] body: &str,
+    #[case] expected: [f64; 4],
+) {
+    check(css, body, expected);
+}
+
+#[rstest]
+#[case::areas(r#"#g {display: grid; grid-template: "h h" 20px "s m" 40px / 100px 1fr} #a {grid-area: m} b {grid-area: h}"#, "<div id=g><b></b><i id=a></i></div>", [100.0, 20.0, 300.0, 40.0])]
+#[case::named_lines("#g {display: grid; grid-template-columns: [full-start] 50px [main-start] 1fr [main-end] 50px [full-end]} #a {grid-column: main}", "<div id=g><p id=a>x</p></div>", [50.0, 0.0, 300.0, 30.0])]
+#[case::named_lines_full("#g {display: grid; grid-template-columns: [full-start] 50px [main-start] 1fr [main-end] 50px [full-end]} #a {grid-column: full}", "<div id=g><p id=a>x</p></div>", [0.0, 0.0, 400.0, 30.0])]
+#[case::overlap("#g {display: grid} p {grid-area: 1 / 1} #a {height: 80px}", "<div id=g><p>x</p><p id=a>x</p></div>", [0.0, 0.0, 400.0, 80.0])]
+#[case::span_two("#g {display: grid; grid-template-columns: repeat(3, 100px); gap: 10px} #a {grid-column: span 2}", "<div id=g><p>x</p><p id=a>x</p><p>x</p></div>", [110.0, 0.0, 210.0, 30.0])]
+#[case::from_the_end("#g {display: grid; grid-template-columns: repeat(4, 1fr)} #a {grid-column: 2 / -1}", "<div id=g><p id=a>x</p></div>", [100.0, 0.0, 300.0, 30.0])]
+#[case::rows_share("#g {display: grid; height: 200px; grid-template-rows: auto 1fr auto}", "<div id=g><p>x</p><p id=a>x</p><p>x</p></div>", [0.0, 30.0, 400.0, 140.0])]
+#[case::rows_share_least_height("#g {display: grid; min-height: 200px; grid-template-rows: auto 1fr auto}", "<div id=g><p>x</p><p id=a>x</p><p>x</p></div>", [0.0, 30.0, 400.0, 140.0])]
+#[case::rows_stretch("#g {display: grid; height: 200px}", "<div id=g><p>x</p><p id=a>x</p></div>", [0.0, 100.0, 400.0, 100.0])]
+#[case::content_centred("#g {display: grid; height: 200px; align-content: center; grid-template-columns: 100px; justify-content: center}", "<div id=g><p id=a>x</p></div>", [150.0, 85.0, 100.0, 30.0])]
+#[case::item_centred("#g {display: grid; height: 200px; place-items: center} #a {width: 100px}", "<div id=g><p id=a>x</p></div>", [150.0, 85.0, 100.0, 30.0])]
+#[case::item_ends("#g {display: grid; height: 100px} #a {width: 100px; justify-self: end; align-self: end}", "<div id=g><p id=a>x</p></div>", [300.0, 70.0, 100.0, 30.0])]
+#[case::auto_margin("#g {display: grid} #a {width: 100px; margin: 0 auto}", "<div id=g><p id=a>x</p></div>", [150.0, 0.0, 100.0, 30.0])]
+#[case::auto_rows("#g {display: grid; grid-auto-rows: 50px 70px}", "<div id=g><p>x</p><p>x</p><p id=a>x</p></div>", [0.0, 120.0, 400.0, 50.0])]
+#[case::by_columns("#g {display: grid; grid-auto-flow: column; grid-auto-columns: 60px; grid-template-rows: 30px 30px}", "<div id=g><p>x</p><p>x</p><p id=a>x</p></div>", [60.0, 0.0, 60.0, 30.0])]
+#[case::dense("#g {display: grid; grid-template-columns: repeat(3, 100px); grid-auto-flow: dense} p {grid-column: span 2}", r#"<div id=g><p>x</p><p>x</p><i id=a style="grid-column: auto">x</i></div>"#, [200.0, 0.0, 100.0, 30.0])]
+#[case::sparse("#g {display: grid; grid-template-columns: repeat(3, 100px)} p {grid-column: span 2}", r#"<div id=g><p>x</p><p>x</p><i id=a style="grid-column: auto">x</i></div>"#, [200.0, 30.0, 100.0, 30.0])]
+#[case::auto_fill("#g {display: grid; grid-template-columns: repeat(auto-fill, minmax(120px, 1fr)); gap: 10px}", "<div id=g><p>x</p><p id=a>x</p></div>", [136.65625, 0.0, 126.671875, 30.0])]
+#[case::auto_fit("#g {display: grid; grid-template-columns: repeat(auto-fit, minmax(120px, 1fr)); gap: 10px}", "<div id=g><p>x</p><p id=a>x</p></div>", [205.0, 0.0, 195.0, 30.0])]
+#[case::fit_content("#g {display: grid; grid-template-columns: fit-content(80px) 1fr} b {display: block; width: 60px}", "<div id=g><p><b></b></p><p id=a>x</p></div>", [60.0, 0.0, 340.0, 30.0])]
+#[case::min_max("#g {display: grid; grid-template-columns: minmax(100px, 150px) 1fr}", "<div id=g><p>x</p><p id=a>x</p></div>", [150.0, 0.0, 250.0, 30.0])]
+#[case::percent_tracks("#g {display: grid; grid-template-columns: 25% 75%}", "<div id=g><p>x</p><p id=a>x</p></div>", [100.0, 0.0, 300.0, 30.0])]
+#[case::thirds("#g {display: grid; grid-template-columns: 1fr 1fr 1fr}", "<div id=g><p>x</p><p>x</p><p id=a>x</p></div>", [266.65625, 0.0, 133.328125, 30.0])]
+#[case::row_span("#g {display: grid; grid-template-columns: 100px 100px} #a {grid-row: span 2}", "<div id=g><p id=a>x</p><p>x</p><p>x</p></div>", [0.0, 0.0, 100.0, 60.0])]
+#[case::rtl("#g {display: grid; direction: rtl; grid-template-columns: 100px 50px}", "<div id=g><p id=a>x</p><p>x</p></div>", [300.0, 0.0, 100.0, 30.0])]
+#[case::space_between("#g {display: grid; grid-template-columns: 50px 50px; justify-content: space-between}", "<div id=g><p>x</p><p id=a>x</p></div>", [350.0, 0.0, 50.0, 30.0])]
+#[case::content_least("#g {display: grid; grid-template-columns: 1fr 1fr} b {display: block; width: 250px}", "<div id=g><p><b></b></p><p id=a>x</p></div>", [250.0, 0.0, 150.0, 30.0])]
+#[case::minmax_zero("#g {display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr)} b {display: block; width: 250px}", "<div id=g><p><b></b></p><p id=a>x</p></div>", [200.0, 0.0, 200.0, 30.0])]
+fn items_of_grids(#[case] css: &str, #[case] body: &str, #[case] expected: [f64; 4]) {
+    check(css, body, expected);
+}
+
+#[rstest]
+#[case::centred("#g {display: flex; height: 100px; align-items: center; justify-content: center} #a {width: 50px}", "<div id=g><p id=a>x</p></div>", [175.0, 35.0, 50.0, 30.0])]
+#[case::stretched("#g {display: flex} b {display: block; height: 90px}", "<div id=g><p id=a>x</p><b></b></div>", [0.0, 0.0, 10.765625, 90.0])]
+#[case::auto_margin("#g {display: flex} p {width: 50px} #a {margin-left: auto}", "<div id=g><p>x</p><p id=a>x</p></div>", [350.0, 0.0, 50.0, 30.0])]
+#[case::auto_margin_all("#g {display: flex; height: 100px} #a {width: 50px; margin: auto}", "<div id=g><p id=a>x</p></div>", [175.0, 35.0, 50.0, 30.0])]
+#[case::row_reverse("#g {display: flex; flex-direction: row-reverse} p {width: 50px}", "<div id=g><p id=a>x</p><p>x</p></div>", [350.0, 0.0, 50.0, 30.0])]
+#[case::rtl("#g {display: flex; direction: rtl} p {width: 50px; margin-right: 4px}", "<div id=g><p>x</p><p id=a>x</p></div>", [292.0, 0.0, 50.0, 30.0])]
+#[case::shrinks("#g {display: flex} p {width: 300px}", "<div id=g><p>x</p><p id=a>x</p></div>", [200.0, 0.0, 200.0, 30.0])]
+#[case::does_not_shrink("#g {display: flex} p {width: 300px; flex-shrink: 0}", "<div id=g><p>x</p><p id=a>x</p></div>", [300.0, 0.0, 300.0, 30.0])]
+#[case::least_content("#g {display: flex} b {display: block; width: 350px} #a {flex: 1}", r#"<div id=g><p><b></b></p><p id=a><b style="width: 100px"></b></p></div>"#, [350.0, 0.0, 100.0, 0.0])]
+#[case::grow_limited("#g {display: flex} p {flex: 1} #b {max-width: 50px}", "<div id=g><p id=b>x</p><p id=a>x</p></div>", [50.0, 0.0, 350.0, 30.0])]
+#[case::wraps("#g {display: flex; flex-wrap: wrap; gap: 10px} p {width: 150px}", "<div id=g><p>x</p><p>x</p><p id=a>x</p></div>", [0.0, 40.0, 150.0, 30.0])]
+#[case::wrapped_lines_stretch("#g {display: flex; flex-wrap: wrap; height: 200px} p {width: 250px}", "<div id=g><p>x</p><p id=a>x</p></div>", [0.0, 100.0, 250.0, 100.0])]
+#[case::wrapped_lines_at_start("#g {display: flex; flex-wrap: wrap; height: 200px; align-content: flex-start} p {width: 250px}", "<div id=g><p>x</p><p id=a>x</p></div>", [0.0, 30.0, 250.0, 30.0])]
+#[case::space_between("#g {display: flex; justify-content: space-between} p {width: 50px}", "<div id=g><p>x</p><p id=a>x</p><p>x</p></div>", [175.0, 0.0, 50.0, 30.0])]
+#[case::space_around("#g {display: flex; justify-content: space-around} p {width: 50px}", "<div id=g><p id=a>x</p><p>x</p></div>", [75.0, 0.0, 50.0, 30.0])]
+#[case::space_evenly("#g {display: flex; justify-content: space-evenly} p {width: 50px}", "<div id=g><p id=a>x</p><p>x</p></div>", [100.0, 0.0, 50.0, 30.0])]
+#[case::order("#g {display: flex} p {width: 50px} #a {order: -1}", "<div id=g><p>x</p><p id=a>x</p></div>", [0.0, 0.0, 50.0, 30.0])]
+#[case::baseline("#g {display: flex; align-items: baseline} #a {line-height: 20px} p {line-height: 60px}", "<div id=g><p>x</p><p id=a>x</p></div>", [10.765625, 20.0, 10.765625, 20.0])]
+#[case::column_grows("#g {display: flex; flex-direction: column; height: 200px} #a {flex: 1}", "<div id=g><p>x</p><p id=a>x</p></div>", [0.0, 30.0, 400.0, 170.0])]
+#[case::column_grows_least_height("#g {display: flex; flex-direction: column; min-height: 200px} #a {flex: 1}", "<div id=g><p>x</p><p id=a>x</p><p>x</p></div>", [0.0, 30.0, 400.0, 140.0])]
+#[case::column_auto_margin("#g {display: flex; flex-direction: column; height: 200px} #a {margin-top: auto}", "<div id=g><p>x</p><p id=a>x</p></div>", [0.0, 170.0, 400.0, 30.0])]
+#[case::column_centred("#g {display: flex; flex-direction: column; height: 200px; justify-content: center; align-items: center} #a {width: 60px}", "<div id=g><p id=a>x</p></div>", [170.0, 85.0, 60.0, 30.0])]
+#[case::column_reverse("#g {display: flex; flex-direction: column-reverse}", "<div id=g><p id=a>x</p><p>x</p></div>", [0.0, 30.0, 400.0, 30.0])]
+#[case::column_between("#g {display: flex; flex-direction: column; height: 200px; justify-content: space-between}", "<div id=g><p>x</p><p>x</p><p id=a>x</p></div>", [0.0, 170.0, 400.0, 30.0])]
+#[case::stretched_column_inside("#g {display: flex} #c {display: flex; flex-direction: column} #a {margin-top: auto} b {display: block; height: 150px}", "<div id=g><div id=c><p>x</p><p id=a>x</p></div><b></b></div>", [0.0, 120.0, 10.765625, 30.0])]
+#[case::percent_height_inside("#g {display: flex} #a {height: 50%} b {display: block; height: 150px}", "<div id=g><div><p id=a>x</p></div><b></b></div>", [0.0, 0.0, 10.765625, 75.0])]
+#[case::picture_shrinks("#g {display: flex} svg {flex: 1}", r#"<div id=g><svg id=a viewBox="0 0 2 1" width=100></svg><p>x</p></div>"#, [0.0, 0.0, 389.234375, 194.609375])]
+fn items_of_flexible_boxes(#[case] css: &str, #[case] body: &str, #[case] expected: [f64; 4]) {
+    check(css, body, expected);
+}
+
+#[rstest]
+#[case::collapsed("table {border-collapse: collapse} td {border: 3px solid; padding: 2px; width: 50px}", "<table><tr><td>a<td id=a>b</table>", [58.5, 1.5, 57.0, 37.0])]
+#[case::collapsed_widest_wins("table {border-collapse: collapse} td {border: 2px solid; padding: 0; width: 50px} #b {border-width: 8px}", "<table><tr><td id=b>a<td id=a>b</table>", [62.0, 4.0, 55.0, 38.0])]
+#[case::collapsed_table("table {border-collapse: collapse; border: 6px solid} td {border: 2px solid; padding: 0; width: 50px}", "<table id=a><tr><td>a<td>b</table>", [0.0, 0.0, 114.0, 42.0])]
+#[case::collapsed_rows("table {border-collapse: collapse} tr {border-bottom: 4px solid} td {padding: 0; width: 50px}", "<table><tr><td>a<tr><td id=a>b</table>", [0.0, 32.0, 50.0, 34.0])]
+#[case::fixed("table {table-layout: fixed; width: 300px; border-spacing: 0} td {padding: 0} #b {width: 50px}", "<table><tr><td id=b>a<td id=a>b<td>c</table>", [50.0, 0.0, 125.0, 30.0])]
+#[case::fixed_percent("table {table-layout: fixed; width: 300px; border-spacing: 0} td {padding: 0} #b {width: 50%}", "<table><tr><td id=b>a<td id=a>b<td>c</table>", [150.0, 0.0, 75.0, 30.0])]
+#[case::columns_stated("table {width: 300px; border-spacing: 0} td {padding: 0}", r#"<table><col style="width: 70px"><col><tr><td>a<td id=a>b</table>"#, [70.0, 0.0, 230.0, 30.0])]
+#[case::cell_height("td {height: 80px; padding: 0} table {border-spacing: 0}", "<table><tr><td id=a>a</table>", [0.0, 0.0, 10.765625, 80.0])]
+#[case::cell_height_is_least("td {height: 10px; padding: 0} table {border-spacing: 0}", "<table><tr><td id=a>a</table>", [0.0, 0.0, 10.765625, 30.0])]
+#[case::bottom("td {padding: 0; vertical-align: bottom} b {display: block; height: 90px} #a {display: block} table {border-spacing: 0}", "<table><tr><td><b></b><td><span id=a>a</span></table>", [0.0, 60.0, 10.765625, 30.0])]
+#[case::row_span("td {padding: 0; width: 40px} table {border-spacing: 0} #a {height: 100px}", "<table><tr><td rowspan=2 id=a>a<td>b<tr><td>c</table>", [0.0, 0.0, 40.0, 100.0])]
+#[case::col_span("td {padding: 0; width: 40px} table {border-spacing: 5px}", "<table><tr><td colspan=2 id=a>a<tr><td>b<td>c</table>", [5.0, 5.0, 85.0, 30.0])]
+#[case::caption("table {border-spacing: 0; width: 100px} td {padding: 0} caption {height: 20px}", "<table><caption>c</caption><tr><td id=a>a</table>", [0.0, 20.0, 100.0, 30.0])]
+#[case::cells_without_rows("#g {display: table; width: 300px} #g > * {display: table-cell} #b {width: 100px}", "<div id=g><div id=b>x</div><div id=a>y</div></div>", [100.0, 0.0, 200.0, 30.0])]
+#[case::attributes("", "<table cellspacing=6 cellpadding=4 width=200><tr><td width=50>a<td id=a>b</table>", [70.0, 6.0, 124.0, 38.0])]
+#[case::inline_table("table {display: inline-table; border-spacing: 0} td {padding: 5px 0}", "<p id=a>x <table><tr><td>a</table> y</p>", [0.0, 0.0, 400.0, 30.0])]
+fn boxes_of_tables(#[case] css: &str, #[case] body: &str, #[case] expected: [f64; 4]) {
+    check(css, body, expected);
+}
+
+#[rstest]
+#[case::attributes("", "<img id=a width=120 height=60>", [0.0, 0.0, 120.0, 60.0])]
+#[case::ratio_by_attributes("#a {width: 100px; height: auto; display: block}", "<img id=a width=120 height=60>", [0.0, 0.0, 100.0, 50.0])]
+#[case::aspect_ratio("#a {width: 160px; aspect-ratio: 16 / 9; display: block}", "<div id=a></div>", [0.0, 0.0, 160.0, 90.0])]
+#[case::aspect_ratio_least("#a {width: 100px; aspect-ratio: 4 / 1; display: block}", "<div id=a>a<br>b</div>", [0.0, 0.0, 100.0, 60.0])]
+#[case::svg_fills("svg {display: block}", r#"<div style="width: 200px"><svg id=a viewBox="0 0 4 1"></svg></div>"#, [0.0, 0.0, 200.0, 50.0])]
+#[case::svg_sized("", r#"<svg id=a width=24 height=24 viewBox="0 0 4 1"></svg>"#, [0.0, 0.0, 24.0, 24.0])]
+#[case::canvas("", "<canvas id=a></canvas>", [0.0, 0.0, 300.0, 150.0])]
+#[case::canvas_width("#a {width: 100px}", "<canvas id=a></canvas>", [0.0, 0.0, 100.0, 50.0])]
+#[case::iframe("", "<iframe id=a></iframe>", [0.0, 0.0, 304.0, 154.0])]
+#[case::greatest_width("#a {max-width: 100%; display: block}", r#"<div style="width: 90px"><canvas id=a width=300 height=100></canvas></div>"#, [0.0, 0.0, 90.0, 30.0])]
+#[case::greatest_height("#a {max-height: 50px; display: block}", "<canvas id=a width=300 height=100></canvas>", [0.0, 0.0, 150.0, 50.0])]
+#[case::both_limits("#a {max-width: 100px; max-height: 20px; display: block}", "<canvas id=a width=300 height=100></canvas>", [0.0, 0.0, 60.0, 20.0])]
+#[case::least_width("#a {min-width: 300px; display: block}", "<canvas id=a width=100 height=50></canvas>", [0.0, 0.0, 300.0, 150.0])]
+#[case::on_the_baseline("canvas {margin-bottom: 10px}", "<p id=a>x<canvas width=20 height=50></canvas>", [0.0, 0.0, 400.0, 68.0])]
+#[case::fieldset("fieldset {border: 4px solid; padding: 5px; margin: 0} legend {padding: 0}", "<fieldset id=a><legend>L</legend><p>x</fieldset>", [0.0, 0.0, 400.0, 74.0])]
+#[case::fieldset_content("fieldset {border: 4px solid; padding: 5px; margin: 0} legend {padding: 0}", "<fieldset><legend>L</legend><p id=a>x</fieldset>", [9.0, 35.0, 382.0, 30.0])]
+#[case::units_of_fonts("#a {width: 10ch; height: 2ex}", "<p id=a>x", [0.0, 0.0, 121.59375, 20.0])]
+#[case::unset_button("button {all: unset; padding: 7px}", "<p id=a>x <button>y</button>", [0.0, 0.0, 400.0, 44.0])]
+#[case::line_clamp("#a {display: -webkit-box; -webkit-line-clamp: 2; -webkit-box-orient: vertical; overflow: hidden; width: 60px}", "<p id=a>Tide turns every day</p>", [0.0, 0.0, 60.0, 60.0])]
+#[case::details("", "<details><summary id=a>S</summary><p>x</details>", [0.0, 0.0, 400.0, 30.0])]
+#[case::closed_details("", "<details id=a><summary>S</summary><p>x</details>", [0.0, 0.0, 400.0, 30.0])]
+#[case::select_plain("select {appearance: none; border: 0; padding: 0; font: inherit; height: 33px; width: 80px}", "<select id=a><option>x</select>", [0.0, 0.0, 80.0, 33.0])]
+#[case::tick("", "<input type=checkbox id=a>", [4.0, 9.0, 13.0, 13.0])]
+fn boxes_of_a_size_of_their_own(#[case] css: &str, #[case] body: &str, #[case] expected: [f64; 4]) {
+    check(css, body, expected);
+}
