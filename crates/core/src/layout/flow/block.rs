@@ -8,6 +8,9 @@ use super::{Given, Layouter, Room};
 use crate::layout::Engine;
 use crate::page::{Display, FlowKind, Length, Position, Side, TablePart};
 
+/// How often a box beside floats is laid out anew as it turns out higher.
+const MOST_TRIES: usize = 4;
+
 impl Layouter<'_, '_> {
     /// Lays `node` out as a block in `room`. Floats around it are those of the box that
     /// it stands in, unless it keeps its own.
@@ -61,6 +64,10 @@ impl Layouter<'_, '_> {
         let style = self.style(node);
         let margin = self.margin(node, room);
         let left = (room - margin.across() - width).max(0.0);
+        if left == 0.0 && self.parent_rtl(node) {
+            // What is too wide sticks out at the end.
+            return room - margin.across() - width;
+        }
         match (&style.margin.left, &style.margin.right) {
             (Length::Auto, Length::Auto) => self.cut(left / 2.0),
             (Length::Auto, _) => left,
@@ -93,10 +100,7 @@ impl Layouter<'_, '_> {
         };
         let keeps = self.keeps_to_itself(node);
         let open_start = !keeps && inner.top == 0.0;
-        let open_end = !keeps
-            && inner.bottom == 0.0
-            && stated.is_none()
-            && self.least(node, room, inner) == 0.0;
+        let open_end = !keeps && inner.bottom == 0.0 && stated.is_none();
         let mut own = Floats::default();
         let mut around = match around {
             Some(around) if !keeps => around,
@@ -164,6 +168,10 @@ impl Layouter<'_, '_> {
             Some(height) => height,
             None => self.height_limited(node, room, inner, height),
         };
+        if open_end && laid.height > auto + 1e-6 {
+            // A least height keeps the margins in it apart from what is below.
+            laid.margin_end = Strut::default();
+        }
         laid.empty = !keeps && !any && laid.height == 0.0 && inner.down() == 0.0;
         laid
     }
@@ -243,10 +251,14 @@ impl Layouter<'_, '_> {
                         at = free - around.y;
                     }
                     let mut block = self.beside(child, content, (left, at), around);
-                    // What stands beside a float may have had to go down.
+                    // What stands beside a float may have had to go down; its margin
+                    // counts nevertheless.
                     if block.2 > at {
                         clears = true;
                         at = block.2;
+                        if open {
+                            strut.join(block.0.margin_start);
+                        }
                     }
                     block.0.x = block.1;
                     let mut block = block.0;
@@ -321,34 +333,54 @@ impl Layouter<'_, '_> {
         }
         let margin = self.margin(child, content.width);
         let edges = (around.x + left, around.x + left + content.width);
-        let auto = self.style(child).width.own == Length::Auto;
-        let least = self.extent(child).0;
+        let style = self.style(child);
+        let table = style.display == Display::Table(TablePart::Whole);
+        let auto = style.width.own == Length::Auto;
+        // Tables need what is in them; others take what there is.
+        let least = if table { self.extent(child).0 } else { 0.0 };
         let mut y = top;
+        // Its height decides beside which floats it stands.
+        let (mut tall, mut tries) = (1.0, 0);
         loop {
-            let (from, to) = around.floats.band(around.y + y, 1.0, edges);
+            let (from, to) = around.floats.band(around.y + y, tall, edges);
+            let (from_band, to_band) = (from, to);
             let free = (from, to) == edges;
             let from = from.max(edges.0 + margin.left);
             let to = to.min(edges.1 - margin.right);
             let width = if free {
                 self.block_width(child, content.width)
+            } else if auto && table {
+                self.fit(child, (to - from).max(0.0))
             } else if auto {
-                let room = to - from + margin.across();
-                self.block_width(child, room.max(0.0))
+                let edges = self.inner(child, content.width).across();
+                let all = (to - from).max(edges);
+                self.limited(child, &style.width, all, content.width, all, edges)
             } else {
                 self.block_width(child, content.width)
             };
             let fits = width <= to - from + 1e-6 && (!auto || least <= to - from + 1e-6);
-            if !fits && let Some(next) = around.floats.next_bottom(around.y + y, 1.0) {
+            if !fits && let Some(next) = around.floats.next_bottom(around.y + y, tall) {
                 y = next - around.y;
+                tall = 1.0;
                 continue;
             }
             let laid = self.block(child, content, Given::width(width), None);
-            let x = if free {
-                laid.x + left
-            } else if self.parent_rtl(child) {
-                to - laid.width - around.x
-            } else {
-                from - around.x
+            let whole = around.floats.band(around.y + y, laid.height, edges);
+            if whole != (from_band, to_band) && tries < MOST_TRIES {
+                (tall, tries) = (laid.height, tries + 1);
+                continue;
+            }
+            let rest = to - from - laid.width;
+            let auto = (
+                style.margin.left == Length::Auto,
+                style.margin.right == Length::Auto,
+            );
+            let x = match auto {
+                _ if free => laid.x + left,
+                (true, true) => from + self.cut(rest.max(0.0) / 2.0) - around.x,
+                (true, false) => from + rest.max(0.0) - around.x,
+                (false, false) if self.parent_rtl(child) => from + rest - around.x,
+                _ => from - around.x,
             };
             return (laid, x, y);
         }

@@ -15,6 +15,8 @@ pub(super) struct FlexItem {
     most: f64,
     margins: f64,
     pub size: f64,
+    /// Padding and border along the line.
+    edges: f64,
     /// How much it grows and shrinks.
     factors: (f64, f64),
 }
@@ -457,12 +459,20 @@ impl Layouter<'_, '_> {
                     },
                 };
                 let ceiling = self.stated(*node, &style.width.max, whole, edges);
+                let ceiling = ceiling.unwrap_or(f64::MAX);
+                // A stated least goes before the most.
+                let least = if style.width.min == Length::Auto {
+                    floor.min(ceiling)
+                } else {
+                    floor
+                };
                 FlexItem {
                     base,
-                    least: floor.min(ceiling.unwrap_or(f64::MAX)),
-                    most: ceiling.unwrap_or(f64::MAX),
+                    least,
+                    most: ceiling,
                     margins,
                     size: base,
+                    edges,
                     factors: (f64::from(style.flex.grow), f64::from(style.flex.shrink)),
                     part,
                 }
@@ -475,6 +485,7 @@ impl Layouter<'_, '_> {
                     most: f64::MAX,
                     margins: 0.0,
                     size: most,
+                    edges: 0.0,
                     factors: (0.0, 1.0),
                     part,
                 }
@@ -495,7 +506,8 @@ impl Layouter<'_, '_> {
             if grows {
                 item.factors.0
             } else {
-                item.factors.1 * item.base
+                // Padding and border do not shrink (§9.7).
+                item.factors.1 * (item.base - item.edges).max(0.0)
             }
         };
         let mut frozen = vec![false; line.len()];
@@ -593,6 +605,7 @@ impl Layouter<'_, '_> {
                 most: f64::MAX,
                 margins: margin.down(),
                 size: child.height,
+                edges: 0.0,
                 factors: (0.0, 1.0),
                 part,
             };
@@ -600,6 +613,7 @@ impl Layouter<'_, '_> {
                 let own = self.style(*inner);
                 let edges = self.inner(*inner, content.width).down();
                 let stated = |length: &Length| self.stated(*inner, length, content.height, edges);
+                item.edges = edges;
                 item.factors = (f64::from(own.flex.grow), f64::from(own.flex.shrink));
                 if let Some(basis) = stated(&own.flex.basis) {
                     item.base = basis;

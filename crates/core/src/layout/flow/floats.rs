@@ -14,7 +14,7 @@ pub(super) struct Floats {
     /// The lowest bottoms on the left and on the right.
     bottoms: [Option<f64>; 2],
     /// The top of the last: none is placed above an earlier one.
-    last_top: f64,
+    last_top: Option<f64>,
 }
 
 /// A float: its margin box.
@@ -90,7 +90,7 @@ impl Floats {
         top: f64,
         within: (f64, f64),
     ) -> (f64, f64) {
-        let mut y = top.max(self.last_top);
+        let mut y = self.last_top.map_or(top, |last| top.max(last));
         let (mut from, mut to) = self.band(y, 0.0, within);
         // Every turn passes the end of one.
         while to - from + 1e-6 < width
@@ -103,7 +103,7 @@ impl Floats {
             Side::Left => from,
             Side::Right => to - width,
         };
-        self.last_top = y;
+        self.last_top = Some(y);
         let bottom = &mut self.bottoms[usize::from(side == Side::Right)];
         *bottom = Some(bottom.map_or(y + height, |known| known.max(y + height)));
         if self.kept.len() > MOST_KEPT {

@@ -45,20 +45,25 @@ impl Layouter<'_, '_> {
 
     fn widths_in_grid(&self, node: usize, placed: &[Placed]) -> Vec<Contribution> {
         let items = placed.iter().map(|item| {
-            let (least, most) = match &item.part {
+            let (least, most, stated) = match &item.part {
                 Part::Block(node) | Part::Float(node) => {
                     let (least, most) = self.contribution(*node);
+                    let stated = self.stated_contribution(*node);
                     // What clips needs no room (§6.6).
                     let clips = self.style(*node).clips && self.is_element(*node);
-                    (if clips { 0.0 } else { least }, most)
+                    (if clips { stated } else { least }, most, stated)
                 }
-                Part::Inline(nodes) => self.inline_extent(node, nodes),
+                Part::Inline(nodes) => {
+                    let (least, most) = self.inline_extent(node, nodes);
+                    (least, most, 0.0)
+                }
             };
             Contribution {
                 start: item.column,
                 span: item.columns,
                 least,
                 most,
+                stated,
             }
         });
         items.collect()
@@ -90,14 +95,20 @@ impl Layouter<'_, '_> {
         let mut boxes: Vec<Laid> = Vec::with_capacity(placed.len());
         let mut heights: Vec<Contribution> = Vec::with_capacity(placed.len());
         for item in &placed {
-            let area = area(&widths, gap, item.column, item.columns);
+            let area = area(&widths, &lefts, item.column, item.columns);
             let (given, margin) = self.width_in_area(node, &item.part, area);
             let laid = self.part_box(node, &item.part, area_room(area, None), given);
+            let most = laid.height + margin.down();
             heights.push(Contribution {
                 start: item.row,
                 span: item.rows,
-                least: laid.height + margin.down(),
-                most: laid.height + margin.down(),
+                least: if self.clips_at_will(&item.part) {
+                    margin.down()
+                } else {
+                    most
+                },
+                most,
+                stated: margin.down(),
             });
             boxes.push(laid);
         }
@@ -143,8 +154,8 @@ impl Layouter<'_, '_> {
             ..Laid::default()
         };
         for (item, mut child) in placed.iter().zip(boxes) {
-            let wide = area(&widths, gap, item.column, item.columns);
-            let high = area(&heights, row_gap, item.row, item.rows);
+            let wide = area(&widths, &lefts, item.column, item.columns);
+            let high = area(&heights, &tops, item.row, item.rows);
             child = self.in_area(node, &item.part, (wide, high), child);
             let x = lefts.get(item.column).copied().unwrap_or(0.0) + child.x;
             child.x = inner.left
@@ -168,12 +179,12 @@ impl Layouter<'_, '_> {
         laid
     }
 
-    /// Sizes of tracks in whole units; what shares lose by that the next one gets.
+    /// Sizes of tracks in whole units; what one loses by that the next one gets.
     fn cut_tracks(&self, tracks: &[Track], sizes: &[f64]) -> Vec<f64> {
         let mut rest = 0.0;
         let all = tracks.iter().zip(sizes);
         all.map(|(track, size)| {
-            let shares = matches!(track.max, TrackSize::Share(_));
+            let shares = !matches!(track.max, TrackSize::Fixed(_));
             let wanted = size + if shares { rest } else { 0.0 };
             let cut = self.cut(wanted + 1e-9);
             if shares {
@@ -207,6 +218,17 @@ impl Layouter<'_, '_> {
             self.limited(*item, &style.width, own, wide, all, edges)
         };
         (Given::width(width), margin)
+    }
+
+    /// Whether an item needs no height, as what sticks out is cut off (§6.6).
+    fn clips_at_will(&self, part: &Part) -> bool {
+        match part {
+            Part::Block(item) | Part::Float(item) => {
+                let style = self.style(*item);
+                style.clips && style.height.own == Length::Auto && self.is_element(*item)
+            }
+            Part::Inline(_) => false,
+        }
     }
 
     /// Puts an item where it stands in its area.
@@ -251,11 +273,17 @@ impl Layouter<'_, '_> {
             (false, true) => 0.0,
             _ => offset(placement, room),
         };
-        let (left, right) = (
+        // From where the direction of the grid starts.
+        let (mut start, mut end) = (
             style.margin.left == Length::Auto,
             style.margin.right == Length::Auto,
         );
-        child.x = margin.left + self.cut(place(justify, across, left, right));
+        let mut before = margin.left;
+        if self.style(node).rtl {
+            (start, end) = (end, start);
+            before = margin.right;
+        }
+        child.x = before + self.cut(place(justify, across, start, end));
         child.y = margin.top + self.cut(place(align, down, top, bottom));
         child
     }
@@ -271,11 +299,13 @@ fn with_implicit(mut tracks: Vec<Track>, auto: &[Track], count: usize) -> Vec<Tr
     tracks
 }
 
-/// The size of an area of `span` tracks.
-fn area(sizes: &[f64], gap: f64, start: usize, span: usize) -> f64 {
-    let end = (start + span).min(sizes.len());
-    let tracks = sizes.get(start..end).unwrap_or_default();
-    tracks.iter().sum::<f64>() + gap * tracks.len().saturating_sub(1) as f64
+/// The size of an area of `span` tracks, with what is between them.
+fn area(sizes: &[f64], starts: &[f64], start: usize, span: usize) -> f64 {
+    let last = (start + span).min(sizes.len()).saturating_sub(1);
+    match (starts.get(start), starts.get(last), sizes.get(last)) {
+        (Some(first), Some(last), Some(size)) if last >= first => last - first + size,
+        _ => 0.0,
+    }
 }
 
 fn area_room(width: f64, height: Option<f64>) -> Room {

@@ -12,6 +12,9 @@ pub(super) struct Contribution {
     pub span: usize,
     pub least: f64,
     pub most: f64,
+    /// What is needed where the content does not count: of items over several tracks
+    /// that share what is left (§6.6).
+    pub stated: f64,
 }
 
 /// How much room there is along an axis.
@@ -207,7 +210,8 @@ fn intrinsic(tracks: &[Track], items: &[Contribution], gap: f64, room: Option<f6
             continue;
         }
         let have: f64 = sized[range.clone()].iter().map(|track| track.base).sum();
-        let each = ((item.least - between - have) / takes.len() as f64).max(0.0);
+        let needs = if flexible { item.stated } else { item.least };
+        let each = ((needs - between - have) / takes.len() as f64).max(0.0);
         let held: f64 = sized[range].iter().map(|track| track.limit).sum();
         let more = ((item.most - between - held) / takes.len() as f64).max(0.0);
         for number in takes {

@@ -15,7 +15,7 @@ use super::lines::{Filled, LineStart};
 use super::paragraph::{ItemKind, Paragraph};
 use super::{Given, Layouter, Room};
 use crate::layout::{Engine, LineParts};
-use crate::page::{Align, Control, FlowKind, LineHeight, Vertical};
+use crate::page::{Align, Control, FlowKind, LineHeight, Position, Vertical};
 
 /// An element in a line, and what it adds to the height.
 struct InLine {
@@ -102,9 +102,11 @@ impl Layouter<'_, '_> {
             let (mut from, mut to) = (from, to);
             // A float in the line stands beside it where it fits, else below.
             let mut below = Vec::new();
-            while let Some((_, float)) = floats.next_if(|(at, _)| *at < next.byte) {
+            let end = next.byte >= paragraph.text.len();
+            while let Some((at, float)) = floats.next_if(|(at, _)| end || *at < next.byte) {
                 let wide = self.float_width(*float, room);
-                if below.is_empty() && wide <= to - from - indent - line.width {
+                let before = self.width_before(&paragraph, start, *at);
+                if below.is_empty() && wide <= to - from - indent - before + 1e-6 {
                     atoms.push(self.float(*float, room, (0.0, top), around));
                     (from, to) = around.floats.band(around.y + top, strut, edges);
                     if let Some(again) = self.next_line(&paragraph, start, to - from - indent) {
@@ -313,6 +315,15 @@ impl Layouter<'_, '_> {
                 atom.x = x + margin.left;
                 let level = &levels[inside];
                 atom.y = baseline + level.shift - level.above + margin.top;
+                if self.style(item.node).position == Position::Relative {
+                    let room = Room {
+                        width,
+                        height: None,
+                    };
+                    let (across, down) = self.moved(item.node, room);
+                    atom.x += across;
+                    atom.y += down;
+                }
                 atoms.push(atom);
             }
             x += px;

@@ -6,6 +6,7 @@ use icu_segmenter::GraphemeClusterSegmenter;
 
 use super::Layouter;
 use super::paragraph::{Item, ItemKind, Paragraph};
+use crate::layout::text::is_blank;
 use crate::page::{FlowKind, OverflowWrap, WordBreak};
 
 /// A line before it is placed.
@@ -97,6 +98,14 @@ impl Layouter<'_, '_> {
             item -= 1;
         }
         Some((line, LineStart { byte, item, place }))
+    }
+
+    /// The width of what stands in the line from `from` on before byte `at`.
+    pub fn width_before(&self, paragraph: &Paragraph, from: LineStart, at: usize) -> f64 {
+        let text = paragraph.text[from.byte..at].trim_end_matches(is_blank);
+        let end = from.byte + text.len();
+        let items = self.items_of(paragraph, from.item, at);
+        self.stretch(paragraph, from.byte..end, at, items)
     }
 
     /// The least width, to the nearest px, at which no more lines are needed than at

@@ -66,6 +66,18 @@ impl Layouter<'_, '_> {
         (least + margin, most + margin)
     }
 
+    /// What a box needs whatever is in it, with its margins.
+    pub fn stated_contribution(&self, node: usize) -> f64 {
+        let style = self.style(node);
+        let edges = self.inner(node, 0.0).across();
+        let stated = |length: &Length| self.stated(node, length, None, edges);
+        let own = stated(&style.width.own)
+            .unwrap_or(0.0)
+            .min(stated(&style.width.max).unwrap_or(f64::MAX));
+        let least = stated(&style.width.min).unwrap_or(0.0).max(edges);
+        own.max(least) + self.margin(node, 0.0).across()
+    }
+
     fn pile_extent(&self, node: usize) -> (f64, f64) {
         let (mut least, mut most) = (0.0_f64, 0.0_f64);
         // Floats stand beside one another, and beside what comes behind them.
