@@ -43,10 +43,13 @@ pub struct WebFile {
 
 /// A variable face at the positions that styles have asked for.
 #[derive(Clone, Default)]
-pub struct Instances(Rc<RefCell<Vec<(AxisValues, Rc<Face>)>>>);
+pub struct Instances(Rc<RefCell<Vec<Instance>>>);
 
 /// Values by axis tag.
 type AxisValues = Vec<(String, f32)>;
+
+/// A position, and the face there.
+type Instance = (AxisValues, Rc<Face>);
 
 /// The most positions of one face that are kept.
 const MOST_INSTANCES: usize = 1_000;

@@ -1,5 +1,5 @@
 //! Line boxes as Firefox makes them, measured in Firefox 153 on Linux. Of faces for
-//! which nothing is stated see [`Natural`].
+//! which nothing is stated, `Natural` tells.
 //!
 //! Of faces whose `@font-face` states metrics, everything stays in fractions of a px until the line is placed, in units of
 //! 1/60 px. With `q = size × size-adjust` and ascent, descent and gap `A`, `D`,

@@ -34,6 +34,19 @@ struct InLine {
 /// of list items in two fonts at 93 sizes have in common.
 const BULLET: (f64, f64) = (0.8, 0.04);
 
+/// Where a line stands, in px from the corner of its box.
+#[derive(Clone, Copy)]
+struct LinePlace {
+    top: f64,
+    from: f64,
+    width: f64,
+    indent: f64,
+    /// Whether it is the last before the end, or before a forced break.
+    last: bool,
+    /// Whether a bullet before it makes it higher.
+    marked: bool,
+}
+
 /// The lines of a box, what is set like a letter in them, how high they are, and
 /// their first and last baseline.
 pub(super) type Lines = ((LaidText, Vec<Laid>), f64, (f64, f64));
@@ -119,15 +132,15 @@ impl Layouter<'_, '_> {
             let last = line.forced || next.byte >= paragraph.text.len();
             let (from, span) = (from - edges.0, to - from);
             let marked = lines.is_empty() && self.has_bullet(owner);
-            let laid = self.place(
-                owner,
-                &paragraph,
-                &line,
-                (top, from, span, indent, last),
+            let at = LinePlace {
+                top,
+                from,
+                width: span,
+                indent,
+                last,
                 marked,
-                &mut open,
-                &mut atoms,
-            );
+            };
+            let laid = self.place(owner, &paragraph, &line, at, &mut open, &mut atoms);
             top += laid.height;
             lines.push(laid);
             for float in below {
@@ -192,11 +205,18 @@ impl Layouter<'_, '_> {
         owner: usize,
         paragraph: &Paragraph,
         line: &Filled,
-        (top, from, width, indent, last): (f64, f64, f64, f64, bool),
-        marked: bool,
+        at: LinePlace,
         open: &mut Vec<usize>,
         atoms: &mut Vec<Laid>,
     ) -> LaidLine {
+        let LinePlace {
+            top,
+            from,
+            width,
+            indent,
+            last,
+            marked,
+        } = at;
         let mut levels: Vec<InLine> = vec![self.level(owner, None)];
         if marked {
             levels.push(self.bullet(owner));
