@@ -3,7 +3,7 @@
 //!
 //! Nothing here goes to the network: drivers and pages are on the loopback
 //! interface. What is started is ended again, also where the program is
-//! interrupted: see [`tidy`].
+//! interrupted: see `tidy.rs`.
 
 mod compare;
 mod driver;
