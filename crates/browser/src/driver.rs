@@ -134,29 +134,29 @@ fn install_fonts(launch: &Launch<'_>, home: &Path) -> io::Result<()> {
         escaped(&folder.to_string_lossy()),
         escaped(&home.join(".cache/fontconfig").to_string_lossy())
     );
-    for (keyword, family) in &fonts.generics {
+    let of = |wanted: &str| {
+        let mut known = fonts.generics.iter();
+        let found = known.find(|(keyword, _)| keyword == wanted);
+        found.map(|(_, family)| family.as_str())
+    };
+    // The names that Chromium asks for its standard font and for `system-ui` by.
+    let own = [
+        ("Times New Roman", of("serif")),
+        ("sans", of("system-ui").or(of("sans-serif"))),
+    ];
+    let own = own
+        .into_iter()
+        .filter_map(|(name, family)| Some((name, family?)));
+    let generics = fonts.generics.iter();
+    let generics = generics.map(|(keyword, family)| (keyword.as_str(), family.as_str()));
+    for (asked, family) in generics.chain(own) {
         let _ = writeln!(
             config,
             "<match target=\"pattern\"><test name=\"family\" qual=\"any\"><string>{}</string>\
              </test><edit name=\"family\" mode=\"assign\" binding=\"strong\"><string>{}</string>\
              </edit></match>",
-            escaped(keyword.as_str()),
-            escaped(family.as_str())
-        );
-    }
-    // What Chromium asks fontconfig for to find its own font, `system-ui`.
-    let own = ["system-ui", "sans-serif"].iter().find_map(|wanted| {
-        let mut known = fonts.generics.iter();
-        known.find(|(keyword, _)| keyword == wanted)
-    });
-    if let Some((_, family)) = own {
-        let _ = writeln!(
-            config,
-            "<match target=\"pattern\"><test name=\"family\" qual=\"any\"><string>sans</string>\
-             </test><edit name=\"family\" mode=\"assign\" binding=\"strong\"><string>{0}</string>\
-             </edit></match>\n<match target=\"pattern\"><edit name=\"family\" \
-             mode=\"append_last\"><string>{0}</string></edit></match>",
-            escaped(family.as_str())
+            escaped(asked),
+            escaped(family)
         );
     }
     config.push_str("</fontconfig>\n");

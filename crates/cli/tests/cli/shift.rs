@@ -10,7 +10,7 @@ const PAGE: &str = "<!doctype html><html lang=en><style>
 body {font: 18px/27px Brand, 'Quaydesk UI'; margin: 0 auto; max-width: 260px} h1 {text-align: center}
 </style><h1>Timetable of the island ferries</h1>
 <p id=a>Six islands, eleven crossings a day, and one ferry that always waits for the bus.</p>
-<p style='float: left'>A float.</p><p id=z>The last crossing leaves at seven.</p>";
+<p style='columns: 2'>Two columns.</p><p id=z>The last crossing leaves at seven.</p>";
 
 fn workshop() -> Workshop {
     let workshop = Workshop::new();
@@ -32,7 +32,7 @@ fn a_page_is_told_for_every_window_and_platform() {
         "tablet 820×1180",
         "desktop 1280×800",
         "The worst",
-        "not laid out: float",
+        "not laid out: column-count: 2",
     ] {
         assert!(run.out.contains(part), "{part}: {}", run.out);
     }
@@ -48,7 +48,7 @@ fn json_holds_scores_blocks_and_broken_lines() {
     assert!(number("value") > 0.0);
     assert!((number("value") - expected).abs() < 1e-9, "{cell}");
     let blocks = cell["blocks"].as_array().expect("blocks");
-    assert!(blocks.iter().all(|block| block["text"] != "A float."));
+    assert!(blocks.iter().all(|block| block["text"] != "Two columns."));
     let broken = blocks
         .iter()
         .flat_map(|block| block["broken"].as_array().expect("lines"));
