@@ -136,6 +136,8 @@ struct Row {
     /// The height of the letters that it began with.
     letters: f64,
     right: f64,
+    /// Whether a blank stands at its end.
+    blank: bool,
 }
 
 impl Block<'_> {
@@ -144,6 +146,7 @@ impl Block<'_> {
         rows.sort_by(|a, b| a.middle.total_cmp(&b.middle));
         let lines = rows.into_iter().map(|row| ForetoldLine {
             width: row.right - row.line.x,
+            exact: row.line.exact && !row.blank,
             ..row.line
         });
         ForetoldBlock {
@@ -190,14 +193,14 @@ fn rows(texts: &[&LaidText], flow: &Flow) -> Vec<Row> {
                 middle,
                 letters: piece.height,
                 right: f64::MIN,
+                blank: false,
             });
             rows.len() - 1
         });
         let row = &mut rows[number];
         // Blanks at either end are in the piece, but not in what is measured.
-        let last = line.pieces.iter().map(|piece| piece.range.end).max();
         row.line.exact &= !part.starts_with(' ') || !row.line.text.is_empty();
-        row.line.exact &= !(part.ends_with(' ') && last == Some(piece.range.end));
+        row.blank = part.ends_with(' ');
         row.line
             .text
             .extend(part.chars().filter(|c| !c.is_whitespace()));
