@@ -6,6 +6,9 @@ use crate::page::{Grid, GridLine, LineEnd, Tracks};
 /// The most rows or columns that items may be placed in.
 const MOST_LINES: usize = 10_000;
 
+/// How many cells are looked at before items fill holes no more.
+const MOST_STEPS: usize = 1 << 22;
+
 /// The most cells that all items take together.
 const MOST_CELLS: usize = 1 << 22;
 
@@ -112,11 +115,12 @@ impl Places<'_> {
             }
         }
         let mut cursor = (0, 0);
+        let mut steps = 0;
         for (place, ((_, deep), (minor, wide))) in found.iter_mut().zip(&stretches) {
             if place.is_some() {
                 continue;
             }
-            if self.grid.dense {
+            if self.grid.dense && steps < MOST_STEPS {
                 cursor = (0, 0);
             }
             let at = match minor {
@@ -124,12 +128,14 @@ impl Places<'_> {
                     let mut major = cursor.0 + usize::from(*minor < cursor.1);
                     while major < MOST_LINES && !cells.free(major, *minor, (*deep, *wide)) {
                         major += 1;
+                        steps += 1;
                     }
                     (major, *minor)
                 }
                 None => {
                     let (mut major, mut minor) = cursor;
                     while major < MOST_LINES {
+                        steps += wide.min(&count);
                         if minor + wide > count {
                             (major, minor) = (major + 1, 0);
                         } else if cells.free(major, minor, (*deep, *wide)) {

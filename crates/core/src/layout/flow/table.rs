@@ -10,6 +10,9 @@ use crate::page::{Display, Length, TablePart, Vertical};
 /// The most columns and rows that a cell spans.
 const MOST_SPANNED: usize = 1_000;
 
+/// The most columns of a table.
+const MOST_COLUMNS: usize = 8_192;
+
 /// A cell and where it stands.
 pub(super) struct Cell {
     pub node: usize,
@@ -58,6 +61,10 @@ impl Layouter<'_, '_> {
                 let (columns, rows) = self.stage.flow.nodes[*node].spans;
                 let columns = (columns as usize).clamp(1, MOST_SPANNED);
                 let rows = (rows as usize).clamp(1, (count - number).max(1));
+                if column + columns > MOST_COLUMNS {
+                    self.leave_out(*node, "more than 8,192 columns of a table");
+                    break;
+                }
                 taken.resize(taken.len().max(column + columns), 0);
                 taken[column..column + columns].fill(number + rows);
                 sheet.cells.push(Cell {

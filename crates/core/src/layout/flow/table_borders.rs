@@ -5,10 +5,19 @@ use super::Layouter;
 use super::boxes::Edges;
 use super::table::Sheet;
 
+/// The most edges between cells that are looked at.
+const MOST_EDGES: usize = 1 << 22;
+
 impl Layouter<'_, '_> {
     /// Halves of the borders around a table and its cells, by node.
     pub fn collapsed_borders(&self, table: usize) {
         let sheet = self.sheet(table);
+        if (sheet.rows.len() + 1).saturating_mul(sheet.columns + 1) > MOST_EDGES {
+            self.beyond(table, "borders that collapse in a very large table");
+            let own = self.stated_border(table);
+            self.collapsed.borrow_mut().insert(table, own);
+            return;
+        }
         let edges = Meeting::of(self, table, &sheet);
         let mut known = self.collapsed.borrow_mut();
         let half = |widths: &mut dyn Iterator<Item = f64>| widths.fold(0.0, f64::max) / 2.0;
