@@ -221,7 +221,7 @@ struct Builder<'d> {
     problems: Vec<PageProblem>,
     /// How many elements came so far.
     elements: usize,
-    /// Blocks around whose first letter has a style of its own, and has not come yet.
+    /// Blocks whose first letter has a style of its own, and has not come yet.
     letters: Vec<(usize, NodeId)>,
     name: &'d str,
     files: &'d dyn Files,
