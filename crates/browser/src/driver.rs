@@ -140,9 +140,13 @@ fn install_fonts(launch: &Launch<'_>, home: &Path) -> io::Result<()> {
         found.map(|(_, family)| family.as_str())
     };
     // The names that Chromium asks for its standard font and for `system-ui` by.
+    let plain = of("system-ui").or(of("sans-serif"));
+    // Without a font for code its standard font shows.
+    let code = of("serif").filter(|_| of("monospace").is_none());
     let own = [
         ("Times New Roman", of("serif")),
-        ("sans", of("system-ui").or(of("sans-serif"))),
+        ("sans", plain),
+        ("monospace", code),
     ];
     let own = own
         .into_iter()
@@ -156,6 +160,15 @@ fn install_fonts(launch: &Launch<'_>, home: &Path) -> io::Result<()> {
              </test><edit name=\"family\" mode=\"assign\" binding=\"strong\"><string>{}</string>\
              </edit></match>",
             escaped(asked),
+            escaped(family)
+        );
+    }
+    if let Some(family) = plain {
+        // Until it knows its own font it asks without a name.
+        let _ = writeln!(
+            config,
+            "<match target=\"pattern\"><edit name=\"family\" mode=\"append_last\">\
+             <string>{}</string></edit></match>",
             escaped(family)
         );
     }
