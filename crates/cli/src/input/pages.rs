@@ -4,8 +4,8 @@ use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::lattice::WebFace;
-use tidy_lattice_core::page::{FlowPage, read_flow};
-use tidy_lattice_core::style::read::Viewport;
+use tidy_lattice_core::page::{FlowPage, PageProblem, read_flow};
+use tidy_lattice_core::style::read::{FaceSource, Viewport};
 
 use super::content::{decoded, in_folder, matching};
 use super::read_bounded;
@@ -156,12 +156,13 @@ impl Pages {
     /// Reads a page for a window; its files come from `loader`.
     pub fn read(&self, file: &PageFile, window: &Window, loader: &mut FontLoader<'_>) -> ReadPage {
         let name = file.path.display().to_string();
-        let page = read_flow(&file.html, &name, &self.site, window.viewport());
-        let web = page
+        let mut page = read_flow(&file.html, &name, &self.site, window.viewport());
+        let web: Vec<WebFace> = page
             .faces
             .iter()
             .map(|placed| loader.load(placed))
             .collect();
+        page.problems.extend(web.iter().filter_map(no_file));
         ReadPage { page, web }
     }
 
@@ -169,6 +170,31 @@ impl Pages {
     pub fn loader(&self, limits: Limits) -> FontLoader<'_> {
         FontLoader::new(&self.site, limits)
     }
+}
+
+/// What is wrong with a rule none of whose files can be had.
+fn no_file(rule: &WebFace) -> Option<PageProblem> {
+    let face = &rule.placed.face;
+    let reasons: Vec<String> = face
+        .sources
+        .iter()
+        .zip(&rule.files)
+        .filter_map(|(source, file)| match (source, file) {
+            (FaceSource::Url { url, .. }, Some(Err(reason))) => Some(format!("{url}: {reason}")),
+            _ => None,
+        })
+        .collect();
+    let any = rule.files.iter().flatten().any(Result::is_ok);
+    if any || reasons.is_empty() {
+        return None;
+    }
+    let family = face.family.as_deref().unwrap_or_default();
+    Some(PageProblem {
+        file: rule.placed.file.clone(),
+        line: rule.placed.line,
+        what: format!("no file of {family:?} can be had: {}", reasons.join("; ")),
+        unread: None,
+    })
 }
 
 /// Whether a file is a page, by its ending.

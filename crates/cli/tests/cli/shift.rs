@@ -38,6 +38,33 @@ fn a_page_is_told_for_every_window_and_platform() {
     }
 }
 
+#[rstest]
+#[case::missing("lost.woff2", "there is no such file")]
+#[case::damaged("cut.ttf", "")]
+#[case::remote("https://fonts.invalid/far.woff2", "it lies on the network")]
+fn fonts_that_cannot_be_had_are_told(#[case] url: &str, #[case] why: &str) {
+    let shop = workshop();
+    let font = std::fs::read(shop.path("quaydesk.ttf")).expect("a font");
+    shop.write("cut.ttf", &font[..2_000]);
+    let page = format!(
+        "<style>@font-face {{font-family: Brand; src: url({url})}} p {{font-family: Brand, \
+         'Quaydesk UI'}}</style><p>Tide</p>"
+    );
+    shop.write("page.html", page);
+    let run = shop.run("shift page.html --platform q.toml --viewport phone");
+    assert_eq!(run.status, 0, "{}", run.err);
+    assert!(
+        run.err.contains("no file of \"Brand\" can be had"),
+        "{}",
+        run.err
+    );
+    assert!(
+        run.err.contains(url) && run.err.contains(why),
+        "{}",
+        run.err
+    );
+}
+
 #[test]
 fn json_holds_scores_blocks_and_broken_lines() {
     let json = json("page.html --platform q.toml --viewport 400x600");
