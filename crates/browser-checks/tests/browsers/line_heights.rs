@@ -1,9 +1,9 @@
-//! The line height that the core states for a face is the one that Chromium
-//! gives its lines.
+//! The lines that the core states for faces are those that browsers give them.
 
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
 use std::fs;
+use std::path::PathBuf;
 
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::font::{Face, LineSource};
@@ -21,38 +21,8 @@ const FACES: usize = 120;
 #[test]
 #[ignore = "needs Chromium and Debian's fonts; .ci/run installs them"]
 fn stated_line_heights_are_the_measured_ones() {
-    let server = Server::new();
     let faces = spread_faces();
-    assert!(
-        faces.len() >= 40,
-        "only {} faces are installed",
-        faces.len()
-    );
-    let mut css = String::new();
-    let mut divs = String::new();
-    for (index, (file, _)) in faces.iter().enumerate() {
-        let url = format!("/font/{index}");
-        server.put(&url, "font/ttf", fs::read(file).expect("a font"));
-        let _ = writeln!(
-            css,
-            "@font-face {{ font-family: f{index}; src: url({url}) }}"
-        );
-        for size in SIZES {
-            let _ = writeln!(divs, "<div style=\"font: {size}px f{index}\"><i></i></div>");
-        }
-    }
-    let page = format!("<!doctype html><style>{css} i {{ display: inline-block }}</style>{divs}");
-    server.put("/page", "text/html; charset=utf-8", page);
-    let browser = Browser::start(Engine::Chromium);
-    browser.open(&server.url("/page"));
-    let (loaded, heights): (Vec<bool>, Vec<f64>) = browser.run(
-        "const faces = [...document.fonts];
-         await Promise.allSettled(faces.map(face => face.load()));
-         const divs = [...document.querySelectorAll('div')];
-         return [faces.map(face => face.status === 'loaded'),
-                 divs.map(div => div.getBoundingClientRect().height)];",
-    );
-
+    let (loaded, lines) = measured(Engine::Chromium, &faces);
     let mut compared = 0;
     let mut sources: BTreeMap<&str, usize> = BTreeMap::new();
     let mut wrong = Vec::new();
@@ -65,7 +35,7 @@ fn stated_line_heights_are_the_measured_ones() {
         *sources.entry(face.line().source.label()).or_default() += 1;
         for (place, size) in SIZES.iter().enumerate() {
             let stated = f64::from(chromium::natural_line(*size, &face.line()).height());
-            let measured = heights[index * SIZES.len() + place];
+            let (measured, _) = lines[index * SIZES.len() + place];
             if stated != measured {
                 wrong.push(format!(
                     "{} at {size} px: stated {stated}, measured {measured} ({:?})",
@@ -92,36 +62,8 @@ fn stated_line_heights_are_the_measured_ones() {
 #[test]
 #[ignore = "needs Firefox and Debian's fonts; .ci/run installs them"]
 fn firefox_gives_web_fonts_the_lines_of_its_model() {
-    let server = Server::new();
     let faces = spread_faces();
-    let mut css = String::new();
-    let mut divs = String::new();
-    for (index, (file, _)) in faces.iter().enumerate() {
-        let url = format!("/firefox/{index}");
-        server.put(&url, "font/ttf", fs::read(file).expect("a font"));
-        let _ = writeln!(
-            css,
-            "@font-face {{ font-family: f{index}; src: url({url}) }}"
-        );
-        for size in SIZES {
-            let _ = writeln!(divs, "<div style=\"font: {size}px f{index}\"><i></i></div>");
-        }
-    }
-    let style = "div { position: absolute } i { display: inline-block; width: 1px; height: 0 }";
-    let page = format!("<!doctype html><style>{css}{style}</style>{divs}");
-    server.put("/firefox", "text/html; charset=utf-8", page);
-    let browser = Browser::start(Engine::Firefox);
-    browser.open(&server.url("/firefox"));
-    let (loaded, lines): (Vec<bool>, Vec<(f64, f64)>) = browser.run(
-        "const faces = [...document.fonts];
-         await Promise.allSettled(faces.map(face => face.load()));
-         return [faces.map(face => face.status === 'loaded'),
-                 [...document.querySelectorAll('div')].map(div => {
-                   const box = div.getBoundingClientRect();
-                   const mark = div.firstChild.getBoundingClientRect();
-                   return [box.height, mark.bottom - box.top];
-                 })];",
-    );
+    let (loaded, lines) = measured(Engine::Firefox, &faces);
     let (mut compared, mut wrong) = (0, Vec::new());
     for (index, (file, face)) in faces.iter().enumerate() {
         if !loaded[index] {
@@ -151,9 +93,48 @@ fn firefox_gives_web_fonts_the_lines_of_its_model() {
     assert!(share < 0.01, "{}", wrong.join("\n"));
 }
 
+/// Which faces the engine loads as web fonts for which nothing is stated, and the
+/// height and the baseline of a line of each at every size.
+fn measured(engine: Engine, faces: &[(PathBuf, Face)]) -> (Vec<bool>, Vec<(f64, f64)>) {
+    assert!(
+        faces.len() >= 40,
+        "only {} faces are installed",
+        faces.len()
+    );
+    let server = Server::new();
+    let (mut css, mut divs) = (String::new(), String::new());
+    for (index, (file, _)) in faces.iter().enumerate() {
+        // Firefox keeps fonts by address.
+        let url = format!("/{engine:?}/{index}");
+        server.put(&url, "font/ttf", fs::read(file).expect("a font"));
+        let _ = writeln!(
+            css,
+            "@font-face {{ font-family: f{index}; src: url({url}) }}"
+        );
+        for size in SIZES {
+            let _ = writeln!(divs, "<div style=\"font: {size}px f{index}\"><i></i></div>");
+        }
+    }
+    let style = "div { position: absolute } i { display: inline-block; width: 1px; height: 0 }";
+    let page = format!("<!doctype html><style>{css}{style}</style>{divs}");
+    server.put("/page", "text/html; charset=utf-8", page);
+    let browser = Browser::start(engine);
+    browser.open(&server.url("/page"));
+    browser.run(
+        "const faces = [...document.fonts];
+         await Promise.allSettled(faces.map(face => face.load()));
+         return [faces.map(face => face.status === 'loaded'),
+                 [...document.querySelectorAll('div')].map(div => {
+                   const box = div.getBoundingClientRect();
+                   const mark = div.firstChild.getBoundingClientRect();
+                   return [box.height, mark.bottom - box.top];
+                 })];",
+    )
+}
+
 /// Faces spread over the installed ones, and all whose metrics come from a
 /// rare table.
-fn spread_faces() -> Vec<(std::path::PathBuf, Face)> {
+fn spread_faces() -> Vec<(PathBuf, Face)> {
     let all: Vec<_> = fonts::installed()
         .into_iter()
         .filter_map(|file| fonts::try_face(&file).ok().map(|face| (file, face)))
