@@ -140,13 +140,21 @@ impl Face {
         })
     }
 
+    /// Those of `values`, by axis tag, that the face has axes for, within their ends.
+    pub fn on_axes(&self, values: &[(String, f32)]) -> Vec<(String, f32)> {
+        match &self.body {
+            Body::Font(font) => position::within(font, values),
+            Body::Card(_) => Vec::new(),
+        }
+    }
+
     /// The same face at `values` by axis tag, each within what its axis has; nothing
     /// where the face has none of these axes.
     pub fn at(&self, values: &[(String, f32)]) -> Option<Self> {
+        let values = self.on_axes(values);
         let Body::Font(font) = &self.body else {
             return None;
         };
-        let values = position::within(font, values);
         if values.is_empty() {
             return None;
         }

@@ -55,8 +55,12 @@ type Instance = (AxisValues, Rc<Face>);
 const MOST_INSTANCES: usize = 1_000;
 
 impl Instances {
-    /// `face` at `values`; itself where it is not variable.
-    fn of(&self, face: &Rc<Face>, values: AxisValues) -> Rc<Face> {
+    /// `face` at those of `values` that it has axes for; itself where there are none.
+    fn of(&self, face: &Rc<Face>, values: &[(String, f32)]) -> Rc<Face> {
+        let values = face.on_axes(values);
+        if values.is_empty() {
+            return face.clone();
+        }
         let mut known = self.0.borrow_mut();
         if let Some((_, instance)) = known.iter().find(|(at, _)| *at == values) {
             return instance.clone();
@@ -113,7 +117,7 @@ impl<'a> Request<'a> {
     fn position(&self, rule: &FontFace) -> AxisValues {
         let within = |asked: f32, range: Range, stated: bool| {
             if stated {
-                asked.clamp(range.from, range.to.max(range.from))
+                asked.min(range.to).max(range.from)
             } else {
                 asked
             }
@@ -459,7 +463,7 @@ fn defined(
                 },
                 Some(
                     file.instances
-                        .of(&file.face, request.position(&placed.face)),
+                        .of(&file.face, &request.position(&placed.face)),
                 ),
                 Vec::new(),
                 file.face.names().label(),
