@@ -11,6 +11,7 @@ mod boxes;
 mod cascade;
 mod dom;
 mod element;
+mod flow;
 mod generated;
 mod hints;
 pub mod language;
@@ -28,9 +29,10 @@ pub use boxes::{
     Placement, Position, Side, Sides, TablePart, Vertical, WordBreak,
 };
 pub use dom::{Dom, NodeId};
+pub use flow::{Control, Flow, FlowKind, FlowNode, FlowPage, Natural, Sign};
 pub use sheets::{Files, OpenedFile, PageProblem, PlacedFace, Unread, font_faces};
 pub use style::{CaseChange, LineHeight, MEDIUM, StyleValue, TextStyle, Transform};
 pub use texts::{Page, PageText, TextOrigin, read};
 pub use tracks::{Line as GridLine, LineEnd, Track, TrackSize, Tracks};
 pub use transform::transformed;
-pub use tree::{Control, Flow, FlowKind, FlowNode, FlowPage, Natural, Sign, read_flow};
+pub use tree::read_flow;
