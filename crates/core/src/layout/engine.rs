@@ -49,6 +49,9 @@ pub struct LineParts {
     pub normal: f64,
 }
 
+/// The longest length of boxes, in px: 2³¹ units of 1/64 px.
+const LONGEST: f64 = 33_554_431.0;
+
 impl Engine {
     /// The name for people.
     pub fn label(self) -> &'static str {
@@ -67,8 +70,13 @@ impl Engine {
         }
     }
 
-    /// `px` as a length of boxes: cut to whole units.
+    /// `px` as a length of boxes: cut to whole units, and to what engines count up to;
+    /// what is no number is 0.
     pub fn cut(self, px: f64) -> f64 {
+        if px.is_nan() {
+            return 0.0;
+        }
+        let px = px.clamp(-LONGEST, LONGEST);
         match self {
             Engine::Firefox => (px * 60.0).round() / 60.0,
             Engine::Chromium | Engine::Webkit => (px * 64.0).trunc() / 64.0,

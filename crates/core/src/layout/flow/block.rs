@@ -45,6 +45,7 @@ impl Layouter<'_, '_> {
             let (across, down) = self.moved(node, room);
             laid.x += across;
             laid.y += down;
+            laid.lowered = down;
         }
         laid
     }
@@ -86,9 +87,7 @@ impl Layouter<'_, '_> {
     fn stack(&self, node: usize, room: Room, given: Given, around: Option<Around<'_>>) -> Laid {
         let width = given.width.unwrap_or(room.width);
         let inner = self.inner(node, room.width);
-        let stated = given
-            .height
-            .or_else(|| self.stated_height(node, room, inner));
+        let stated = self.definite_height(node, room, inner, given);
         let style = self.style(node);
         let content = Room {
             width: (width - inner.across()).max(0.0),
@@ -242,7 +241,7 @@ impl Layouter<'_, '_> {
                     let mut clears = false;
                     if self.any_floats && !open {
                         let mut here = strut;
-                        here.join(self.leading(child, content.width));
+                        here.join(self.leading(child, content.width, around.floats));
                         at += here.sum();
                     }
                     let cleared = around.floats.cleared(self.style(child).clear);
@@ -293,9 +292,9 @@ impl Layouter<'_, '_> {
                     let (first, last) = (block.first_baseline, block.last_baseline);
                     laid.first_baseline = laid
                         .first_baseline
-                        .or(first.map(|baseline| baseline + block.y));
+                        .or(first.map(|baseline| baseline + bottom));
                     if let Some(last) = last {
-                        laid.last_baseline = Some(last + block.y);
+                        laid.last_baseline = Some(last + bottom);
                     }
                     bottom += block.height;
                     laid.children.push(block);
@@ -436,8 +435,9 @@ impl Layouter<'_, '_> {
         }
     }
 
-    /// The margins at the top of a block that collapse with what is before it.
-    fn leading(&self, node: usize, room: f64) -> Strut {
+    /// The margins at the top of a block that collapse with what is before it, unless it
+    /// clears floats.
+    fn leading(&self, node: usize, room: f64, floats: &Floats) -> Strut {
         let mut strut = Strut::default();
         let mut next = Some(node);
         while let Some(node) = next.take() {
@@ -453,7 +453,7 @@ impl Layouter<'_, '_> {
                         Part::Inline(_) => Some(None),
                     })
                     .flatten()
-                    .filter(|child| self.style(*child).clear == (false, false));
+                    .filter(|child| floats.cleared(self.style(*child).clear).is_none());
             }
         }
         strut
@@ -480,6 +480,21 @@ impl Layouter<'_, '_> {
             room.height,
             inner.down(),
         )
+    }
+
+    /// The height of the border box where it does not depend on the content: one that is
+    /// given, or a stated one within its limits.
+    pub fn definite_height(
+        &self,
+        node: usize,
+        room: Room,
+        inner: Edges,
+        given: Given,
+    ) -> Option<f64> {
+        given.height.or_else(|| {
+            let stated = self.stated_height(node, room, inner)?;
+            Some(self.height_limited(node, room, inner, stated))
+        })
     }
 
     /// The least height of the border box.

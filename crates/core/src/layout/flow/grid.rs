@@ -1,9 +1,9 @@
 //! Grids: items in areas of tracks (CSS Grid 2, §10 to §12).
 
 use super::boxes::{Edges, Part};
-use super::flex::spread;
 use super::grid_places::{Placed, Places};
 use super::grid_tracks::{Axis, Contribution, expand, sizes};
+use super::items::spread;
 use super::laid::Laid;
 use super::{Given, Layouter, Room};
 use crate::page::{Length, Placement, Track, TrackSize};
@@ -75,9 +75,7 @@ impl Layouter<'_, '_> {
         let inner = self.inner(node, room.width);
         let style = self.style(node);
         let content = (width - inner.across()).max(0.0);
-        let stated = given
-            .height
-            .or_else(|| self.stated_height(node, room, inner));
+        let stated = self.definite_height(node, room, inner, given);
         let tall = stated.map(|height| (height - inner.down()).max(0.0));
         let (gap, row_gap) = self.gap(node, content);
         let (tracks, placed) = self.columns_of_grid(node, Some(content));
@@ -102,11 +100,7 @@ impl Layouter<'_, '_> {
             heights.push(Contribution {
                 start: item.row,
                 span: item.rows,
-                least: if self.clips_at_will(&item.part) {
-                    margin.down()
-                } else {
-                    most
-                },
+                least: self.least_in_row(&item.part, area).unwrap_or(most),
                 most,
                 stated: margin.down(),
             });
@@ -220,15 +214,15 @@ impl Layouter<'_, '_> {
         (Given::width(width), margin)
     }
 
-    /// Whether an item needs no height, as what sticks out is cut off (§6.6).
-    fn clips_at_will(&self, part: &Part) -> bool {
-        match part {
-            Part::Block(item) | Part::Float(item) => {
-                let style = self.style(*item);
-                style.clips && style.height.own == Length::Auto && self.is_element(*item)
-            }
-            Part::Inline(_) => false,
-        }
+    /// The height that an item needs of its row where what is in it does not count, as
+    /// what sticks out is cut off (§6.6).
+    fn least_in_row(&self, part: &Part, width: f64) -> Option<f64> {
+        let (Part::Block(item) | Part::Float(item)) = part else {
+            return None;
+        };
+        let style = self.style(*item);
+        let clips = style.clips && style.height.own == Length::Auto && self.is_element(*item);
+        clips.then(|| self.margin(*item, width).down() + self.inner(*item, width).down())
     }
 
     /// Puts an item where it stands in its area.

@@ -26,6 +26,8 @@ pub struct Laid {
     pub first_baseline: Option<f64>,
     /// Where its last baseline is, from its top.
     pub last_baseline: Option<f64>,
+    /// How far `position: relative` moved it down, which its baselines do not follow.
+    pub(super) lowered: f64,
     /// The margins at its top that may collapse with what is before.
     pub(super) margin_start: Strut,
     /// The margins at its bottom that may collapse with what is behind.
@@ -87,7 +89,7 @@ impl Laid {
         self.first_baseline = self
             .children
             .iter()
-            .find_map(|child| Some(child.first_baseline? + child.y));
+            .find_map(|child| Some(child.first_baseline? + child.y - child.lowered));
         self.last_baseline = self.first_baseline;
     }
 }

@@ -9,11 +9,13 @@ mod block;
 mod boxes;
 mod controls;
 mod flex;
+mod flex_sizes;
 mod floats;
 mod grid;
 mod grid_places;
 mod grid_tracks;
 mod inline;
+mod items;
 mod laid;
 mod lines;
 mod paragraph;
@@ -198,10 +200,6 @@ impl Given {
         }
     }
 }
-
-/// How often items may be laid out anew because they are stretched: nested ones
-/// would take twice as long a level.
-const MOST_STRETCHED: usize = 4_096;
 
 /// Lays out.
 struct Layouter<'s, 'a> {

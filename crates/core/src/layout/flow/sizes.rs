@@ -74,34 +74,45 @@ impl Layouter<'_, '_> {
         let own = stated(&style.width.own)
             .unwrap_or(0.0)
             .min(stated(&style.width.max).unwrap_or(f64::MAX));
-        let least = stated(&style.width.min).unwrap_or(0.0).max(edges);
-        own.max(least) + self.margin(node, 0.0).across()
+        let margin = self.margin(node, 0.0).across();
+        (own + margin).max(self.stated_least(node))
+    }
+
+    /// The stated least width of a box, at least its edges, with its margins.
+    pub fn stated_least(&self, node: usize) -> f64 {
+        let edges = self.inner(node, 0.0).across();
+        let least = self.stated(node, &self.style(node).width.min, None, edges);
+        least.unwrap_or(0.0).max(edges) + self.margin(node, 0.0).across()
     }
 
     fn pile_extent(&self, node: usize) -> (f64, f64) {
         let (mut least, mut most) = (0.0_f64, 0.0_f64);
-        // Floats stand beside one another, and beside what comes behind them.
+        // Floats stand beside one another, and beside what comes next to them.
         let mut floats = 0.0;
         for part in self.parts(node) {
             let (a, b) = match part {
                 Part::Block(child) => {
                     let (a, b) = self.contribution(child);
-                    if self.style(child).clear != (false, false) {
-                        floats = 0.0;
-                    }
-                    let beside = if self.keeps_to_itself(child) {
+                    let beside = if self.keeps_to_itself(child)
+                        && self.style(child).clear == (false, false)
+                    {
                         floats
                     } else {
                         0.0
                     };
+                    floats = 0.0;
                     (a, b + beside)
                 }
                 Part::Inline(nodes) => {
                     let (a, b) = self.inline_extent(node, &nodes);
-                    (a, b + floats)
+                    let beside = std::mem::take(&mut floats);
+                    (a, b + beside)
                 }
                 Part::Float(child) => {
                     let (a, b) = self.contribution(child);
+                    if self.style(child).clear != (false, false) {
+                        floats = 0.0;
+                    }
                     floats += b;
                     (a, floats)
                 }
