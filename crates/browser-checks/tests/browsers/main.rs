@@ -8,6 +8,7 @@ mod layouts;
 mod line_heights;
 mod pages;
 mod pairs;
+mod random_pages;
 mod rounding;
 mod shift;
 mod shown_fonts;
