@@ -5,9 +5,9 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 
 use tidy_lattice_core::font::{CardError, FontError};
-use tidy_lattice_core::need::TextError;
 use tidy_lattice_core::platform::DefinitionError;
 use tidy_lattice_core::stack::BuildError;
+use tidy_lattice_core::text::TextError;
 
 /// How a command that did its work ended.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

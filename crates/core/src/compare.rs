@@ -7,13 +7,13 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
+use tidy_lattice_glyphs::font::{Body, Class, ClassJudgement, Face, LineMetrics, Names, Slope};
+use tidy_lattice_glyphs::shaping::Shaper;
+use tidy_lattice_glyphs::text::exemplars::Language;
 
 use crate::describe::{
-    Bytes, ClassJudgement, LanguageVerdict, LetterShape, Verdict, feature_does, judge_languages,
+    Bytes, LanguageVerdict, LetterShape, Verdict, feature_does, judge_languages,
 };
-use crate::font::{Body, Class, Face, LineMetrics, Names, Slope};
-use crate::layout::Shaper;
-use crate::need::exemplars::Language;
 use crate::standin::{TextSample, WidthFit, WidthFitter};
 
 /// A face to compare.

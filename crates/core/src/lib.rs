@@ -3,25 +3,29 @@
 //! re-measured so that nothing moves when the web font arrives.
 //!
 //! There is no terminal, no argument parsing and no file access in here: bytes
-//! and strings come in, plain serde-able structs go out. Data flows one way:
+//! and strings come in, plain serde-able structs go out. Each room answers one
+//! question, and rests on the libraries below, which are re-exported:
 //!
-//! bytes → [`font`] → [`lattice`] (with [`need`]) → [`standin`] (with
-//! [`layout`]) → [`stack`] → [`style`].
+//! | library | rooms |
+//! |---|---|
+//! | this one | [`describe`], [`record`], [`compare`], [`standin`], [`rank`], [`stack`], [`shift`] |
+//! | `tidy-lattice-layout` | [`layout`] |
+//! | `tidy-lattice-coverage` | [`need`], [`platform`], [`lattice`] |
+//! | `tidy-lattice-documents` | [`style`], [`page`], [`content`] |
+//! | `tidy-lattice-glyphs` | [`text`], [`font`], [`shaping`] |
 //!
 //! Lengths are in CSS px, in em (multiples of the font size) or in font units;
 //! every public item says which.
 
+pub use tidy_lattice_coverage::{lattice, need, platform};
+pub use tidy_lattice_documents::{content, page, style};
+pub use tidy_lattice_glyphs::{font, shaping, text};
+pub use tidy_lattice_layout as layout;
+
 pub mod compare;
 pub mod describe;
-pub mod font;
-pub mod lattice;
-pub mod layout;
-pub mod need;
-pub mod page;
-pub mod platform;
 pub mod rank;
 pub mod record;
 pub mod shift;
 pub mod stack;
 pub mod standin;
-pub mod style;

@@ -8,9 +8,10 @@ use rstest::rstest;
 use tidy_lattice_browser_checks::fonts;
 use tidy_lattice_core::font::{Card, CardSource, Face};
 use tidy_lattice_core::lattice::{Fit, GapCause, cover, fit};
-use tidy_lattice_core::layout::Shaper;
-use tidy_lattice_core::need::{Need, Source};
+use tidy_lattice_core::need::Need;
 use tidy_lattice_core::record::{packed, record};
+use tidy_lattice_core::shaping::Shaper;
+use tidy_lattice_core::text::Source;
 
 /// The texts of the demo, which cards were not fitted on.
 fn texts() -> Vec<Source> {

@@ -7,7 +7,8 @@ use std::fs;
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{GapCause, cover};
-use tidy_lattice_core::need::{Need, Source};
+use tidy_lattice_core::need::Need;
+use tidy_lattice_core::text::Source;
 
 use crate::shown_fonts::shown_fonts;
 

@@ -7,15 +7,15 @@
 use std::fmt::Write as _;
 use std::fs;
 use std::path::PathBuf;
-use std::rc::Rc;
+use std::sync::Arc;
 
 use tidy_lattice_browser::{Comparison, Differs, Judged};
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{WebFace, WebFile};
-use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::{Files, OpenedFile, Unread, read_flow};
 use tidy_lattice_core::platform::{Definition, Device, Platform, as_face};
+use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Foretold, Scene, Setting, SettingFonts, Stand, worst_window};
 use tidy_lattice_core::style::read::Viewport;
 
@@ -99,7 +99,7 @@ fn pages_are_laid_out_as_chromium_does() {
                 continue;
             }
             let pair = Pair {
-                web: (web, Rc::new(web_face.clone()), web_path.clone()),
+                web: (web, Arc::new(web_face.clone()), web_path.clone()),
                 local: (local_face.clone(), local_path.clone()),
             };
             let row = check(&browser, &pair, language, text, &mut faults);
@@ -145,7 +145,7 @@ fn pages_are_laid_out_as_chromium_does() {
 }
 
 struct Pair {
-    web: (&'static str, Rc<Face>, PathBuf),
+    web: (&'static str, Arc<Face>, PathBuf),
     local: (Face, PathBuf),
 }
 

@@ -4,11 +4,12 @@ use std::fs;
 
 use tidy_lattice_browser_checks::{Server, fonts};
 use tidy_lattice_core::font::Face;
-use tidy_lattice_core::need::{Need, Source};
+use tidy_lattice_core::need::Need;
 use tidy_lattice_core::stack::{
     BuildRequest, Built, LocalFamily, SampleKind, StandInFace, WebSource, build,
 };
 use tidy_lattice_core::standin::{FitOptions, Slices, TextSample};
+use tidy_lattice_core::text::Source;
 
 /// File names of a web font and an installed font.
 pub type Pair<'a> = (&'a str, &'a str);

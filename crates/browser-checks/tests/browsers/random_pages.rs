@@ -3,13 +3,13 @@
 //! has them, and prints the smallest pages that are not.
 
 use std::fmt::Write as _;
-use std::rc::Rc;
+use std::sync::Arc;
 
 use tidy_lattice_browser_checks::{Browser, Engine, Server};
 use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
 use tidy_lattice_core::lattice::{WebFace, WebFile};
-use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::{Files, OpenedFile, Unread, read_flow};
+use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Foretold, Scene, Setting, SettingFonts, Stand};
 use tidy_lattice_core::style::read::Viewport;
 
@@ -258,7 +258,7 @@ fn boxes_of_random_pages_are_where_chromium_has_them() {
     let font = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").expect("a font");
     let server = Server::new();
     server.put("/font", "font/ttf", font.to_vec());
-    let face = Rc::new(web_face(font));
+    let face = Arc::new(web_face(font));
     let mut faults: Vec<(usize, String)> = Vec::new();
     let mut wrong = Vec::new();
     for (kind, most) in KINDS {
@@ -347,7 +347,7 @@ fn seen(browser: &Browser, server: &Server, pages: &[String]) -> Vec<Rects> {
 }
 
 /// Where the core has them.
-fn told(body: &str, face: &Rc<Face>) -> Rects {
+fn told(body: &str, face: &Arc<Face>) -> Rects {
     let html = format!("<!doctype html><style>{STYLE}</style>{body}");
     let viewport = Viewport::screen(WINDOW.0 as f32, WINDOW.1 as f32);
     let page = read_flow(&html, "page.html", &NoFiles, viewport);

@@ -4,9 +4,11 @@ use std::fmt::Write as _;
 use std::fs;
 
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
+use tidy_lattice_core::layout::chromium;
 use tidy_lattice_core::layout::firefox::{Design, Stated};
-use tidy_lattice_core::layout::{Overrides, Shaper, chromium};
+use tidy_lattice_core::shaping::Shaper;
 use tidy_lattice_core::standin::half_pixel_sizes;
+use tidy_lattice_core::style::Overrides;
 
 /// `size-adjust` in %: whole ones put many products on a border.
 const SIZE_ADJUSTS: [f64; 8] = [99.0, 116.0, 110.0, 150.0, 104.56, 92.01, 87.31, 61.7];

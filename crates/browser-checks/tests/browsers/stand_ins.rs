@@ -7,10 +7,12 @@ use std::fmt::Write as _;
 use rstest::rstest;
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::font::Face;
+use tidy_lattice_core::layout::chromium;
 use tidy_lattice_core::layout::firefox::{Design, Stated};
-use tidy_lattice_core::layout::{Overrides, Shaper, chromium};
+use tidy_lattice_core::shaping::Shaper;
 use tidy_lattice_core::stack::Built;
 use tidy_lattice_core::standin::half_pixel_sizes;
+use tidy_lattice_core::style::Overrides;
 
 use crate::pairs::{
     FAMILY, PAIRS, PARAGRAPHS, Pair, Wish, random_pairs, stack, stand_in, style_of,

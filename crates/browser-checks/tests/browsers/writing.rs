@@ -4,7 +4,7 @@ use rstest::rstest;
 use tidy_lattice_browser_checks::fonts;
 use tidy_lattice_core::describe::{Depth, Question, Verdict, describe};
 use tidy_lattice_core::font::{FacePick, FontFile, Limits};
-use tidy_lattice_core::need::exemplars;
+use tidy_lattice_core::text::exemplars;
 
 /// The font with its layout tables under tags that nobody asks for.
 fn cut_to_characters(font: &[u8]) -> Vec<u8> {

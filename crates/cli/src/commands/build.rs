@@ -19,10 +19,11 @@ use crate::args::{Aim, BuildArgs, BuildForm, Display, MinimiseArg, SlicesArg};
 use crate::error::{CliError, Outcome};
 use crate::input::ingredients::{LocalPart, families_of};
 use crate::input::{Ingredients, RoleParts};
+use crate::output;
 use crate::progress::while_working;
 use crate::project::{BuildRules, Project};
+use crate::show;
 use crate::show::picture::{self, Form};
-use crate::{output, show};
 
 /// The sizes that browsers can set, in px.
 const SIZES: std::ops::RangeInclusive<f32> = 1.0..=1000.0;

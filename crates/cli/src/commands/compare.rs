@@ -8,9 +8,10 @@ use tidy_lattice_core::standin::TextSample;
 use crate::args::CompareArgs;
 use crate::error::{CliError, Outcome};
 use crate::input::{self, Opened};
+use crate::output;
 use crate::progress::while_working;
+use crate::show;
 use crate::show::picture::{self, Form};
-use crate::{output, show};
 
 /// The result of `compare`.
 #[derive(Debug, Serialize, schemars::JsonSchema)]

@@ -10,9 +10,10 @@ use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
 use crate::args::{DescribeArgs, Detail};
 use crate::error::{CliError, Outcome};
 use crate::input::{self, NamedFile, UnreadableFile};
+use crate::output;
 use crate::progress::Progress;
+use crate::show;
 use crate::show::picture::{self, Form};
-use crate::{output, show};
 
 /// The result of `describe`.
 #[derive(Debug, Serialize, schemars::JsonSchema)]

@@ -12,9 +12,10 @@ use crate::error::{CliError, Outcome};
 use crate::input::ingredients::{families_of, usual_widths};
 use crate::input::stack::named_platforms;
 use crate::input::{self, font_files_and_cards};
+use crate::output;
 use crate::progress::Progress;
+use crate::show;
 use crate::show::picture::{self, Form};
-use crate::{output, show};
 
 /// The result.
 #[derive(Debug, Serialize, schemars::JsonSchema)]
@@ -39,7 +40,7 @@ pub struct RankedFaces {
 
 /// A candidate as opened.
 struct Opened {
-    face: std::rc::Rc<Face>,
+    face: std::sync::Arc<Face>,
     platforms: Vec<String>,
 }
 
@@ -139,7 +140,7 @@ fn candidates(args: &RankArgs, web: &Face, limits: Limits) -> Result<Vec<Opened>
         };
         for path in paths {
             opened.push(Opened {
-                face: std::rc::Rc::new(input::face(&path, limits)?),
+                face: std::sync::Arc::new(input::face(&path, limits)?),
                 platforms: Vec::new(),
             });
         }

@@ -6,9 +6,9 @@ use serde::Serialize;
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::layout::Engine;
-use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::{Flow, LineHeight, PageProblem};
 use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Scene, Setting, SettingFonts, Shift};
 
 use crate::args::{ShiftArgs, StackArgs};

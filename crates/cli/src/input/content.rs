@@ -2,15 +2,15 @@
 
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
-use std::rc::Rc;
+use std::sync::Arc;
 
 use globset::{Glob, GlobSet, GlobSetBuilder};
 use rayon::prelude::*;
+use tidy_lattice_core::content::{ContentError, Format, Part, Reading, language_of_path};
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::lattice::survey::{Allowed, Bucket, Survey};
 use tidy_lattice_core::lattice::{WebFace, WebFile};
-use tidy_lattice_core::need::content::{ContentError, Format, Part, Reading};
-use tidy_lattice_core::need::{Counter, Need, language_need, language_of_path};
+use tidy_lattice_core::need::{Counter, Need, language_need};
 use tidy_lattice_core::page::{self, Page, PageProblem, PlacedFace, TextOrigin, TextStyle};
 use tidy_lattice_core::style::read::{FaceSource, FamilyName, FontFace, families};
 use walkdir::WalkDir;
@@ -229,7 +229,7 @@ impl<'a> Builder<'a> {
                 files: vec![Some(Ok(WebFile {
                     name: file,
                     bytes,
-                    face: Rc::new(face),
+                    face: Arc::new(face),
                     instances: Default::default(),
                 }))],
             });
@@ -586,7 +586,7 @@ fn read_file(file: &TextFile, site: &Site, given: bool) -> Result<Texts, CliErro
 
 pub fn decoded<'b>(path: &Path, bytes: &'b [u8]) -> Result<&'b str, CliError> {
     std::str::from_utf8(bytes).map_err(|_| {
-        let error = tidy_lattice_core::need::decode(bytes.to_vec()).err();
+        let error = tidy_lattice_core::text::decode(bytes.to_vec()).err();
         match error {
             Some(error) => CliError::Text {
                 path: path.to_owned(),

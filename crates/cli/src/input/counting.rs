@@ -4,8 +4,8 @@
 use std::sync::mpsc::{Receiver, SyncSender, sync_channel};
 use std::thread;
 
+use tidy_lattice_core::content::{ContentError, Format, Part, Reading, Shown, read};
 use tidy_lattice_core::need::Counter;
-use tidy_lattice_core::need::content::{ContentError, Format, Part, Reading, Shown, read};
 
 /// Files beyond this size are read and counted at the same time, in bytes.
 const LARGE: usize = 4 << 20;

@@ -2,14 +2,15 @@
 //! their fonts, texts and the families of platforms.
 
 use std::path::{Path, PathBuf};
-use std::rc::Rc;
+use std::sync::Arc;
 
 use tidy_lattice_core::font::{CharacterSet, Face, FacePick, Limits};
-use tidy_lattice_core::need::{Need, Source, language, language_need};
+use tidy_lattice_core::need::{Need, language_need};
 use tidy_lattice_core::page::Page;
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::stack::SampleKind;
 use tidy_lattice_core::style::url_path;
+use tidy_lattice_core::text::{Source, samples};
 
 use super::content::{gather, matching};
 use super::stack::{NamedPlatform, named_platforms};
@@ -78,7 +79,7 @@ pub struct LocalPart {
     /// Its name.
     pub name: String,
     /// Its faces.
-    pub faces: Vec<Rc<Face>>,
+    pub faces: Vec<Arc<Face>>,
     /// The platforms that have it.
     pub platforms: Vec<String>,
     /// What tells that two platforms have the same faces.
@@ -135,7 +136,7 @@ pub fn families_of(devices: &[Device<'_>]) -> Vec<LocalPart> {
         let platform = device.platform();
         for family in platform.measured() {
             let measured = family.faces.iter();
-            let measured: Vec<(Rc<Face>, String)> = measured
+            let measured: Vec<(Arc<Face>, String)> = measured
                 .filter_map(|face| {
                     let key = face.card.clone().unwrap_or_else(|| face.full.clone());
                     Some((device.face(family, face)?, key))
@@ -355,8 +356,8 @@ impl Reader<'_> {
     }
 
     fn sample(&self, tag: &str) -> Result<(Vec<Source>, SampleKind), CliError> {
-        let source = language::sample(tag).ok_or_else(|| {
-            let known: Vec<&str> = language::tags().collect();
+        let source = samples::of(tag).ok_or_else(|| {
+            let known: Vec<&str> = samples::tags().collect();
             CliError::Usage(format!(
                 "--language {tag}: there is a sample for {}; for other languages name a text",
                 known.join(", ")
@@ -432,12 +433,13 @@ impl Reader<'_> {
     fn locals(&self, named: &[PathBuf]) -> Result<Vec<LocalPart>, CliError> {
         let mut parts: Vec<LocalPart> = Vec::new();
         for path in named {
-            let face = Rc::new(face(path, self.limits)?);
+            let face = Arc::new(face(path, self.limits)?);
             let family = face.names().family.clone();
             // A second face of the same weight and slope is another family of
             // the same name.
-            let same =
-                |other: &Rc<Face>| (other.weight(), other.slope()) == (face.weight(), face.slope());
+            let same = |other: &Arc<Face>| {
+                (other.weight(), other.slope()) == (face.weight(), face.slope())
+            };
             let known = parts
                 .iter_mut()
                 .find(|part| part.name == family && !part.faces.iter().any(same));

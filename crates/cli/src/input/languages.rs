@@ -1,7 +1,7 @@
 //! Languages by their tags.
 
-use tidy_lattice_core::need::exemplars::{self, Language};
-use tidy_lattice_core::need::{Source, language};
+use tidy_lattice_core::text::exemplars::{self, Language};
+use tidy_lattice_core::text::{Source, samples};
 
 use crate::error::CliError;
 
@@ -23,8 +23,8 @@ pub fn languages(tags: &[String]) -> Result<Option<Vec<&'static Language>>, CliE
 
 /// The built-in sample of the language that `--text-language` names.
 pub fn sample_of(tag: &str) -> Result<Source, CliError> {
-    language::sample(tag).ok_or_else(|| {
-        let known: Vec<&str> = language::tags().collect();
+    samples::of(tag).ok_or_else(|| {
+        let known: Vec<&str> = samples::tags().collect();
         CliError::Usage(format!(
             "--text-language {tag}: there is a sample for {}",
             known.join(", ")

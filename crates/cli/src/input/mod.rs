@@ -22,11 +22,11 @@ use std::fs::{self, File};
 use std::io::{self, IsTerminal as _, Read};
 use std::path::{Path, PathBuf};
 
+use tidy_lattice_core::content::{Format, Part, Reading, language_of_path, read};
 use tidy_lattice_core::describe::Bytes;
 use tidy_lattice_core::font::{Card, Face, FacePick, FontFile, Limits};
-use tidy_lattice_core::need::content::{Format, Part, Reading, read};
-use tidy_lattice_core::need::{Source, decode, language_of_path};
 use tidy_lattice_core::standin::TextSample;
+use tidy_lattice_core::text::{Source, decode};
 
 use crate::args::{LimitArgs, TextArgs};
 use crate::error::{CliError, reason};

@@ -2,7 +2,7 @@
 //! at it on.
 
 use std::path::{Path, PathBuf};
-use std::rc::Rc;
+use std::sync::Arc;
 
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::lattice::{
@@ -51,7 +51,7 @@ impl NamedStack {
             style.families = named_families(args, project.as_ref(), &mut style)?;
         } else {
             for (entry, named) in args.fonts.iter().enumerate() {
-                given.push(Candidate::given(entry, Rc::new(face(named, limits)?)));
+                given.push(Candidate::given(entry, Arc::new(face(named, limits)?)));
             }
         }
         let mut sheets = args.sheets.clone();

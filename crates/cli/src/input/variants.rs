@@ -1,17 +1,18 @@
 //! Other ways to serve a page, as the command line names them.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{Adjusted, Arrival, Fonts, Request, WebFace, resolve};
 use tidy_lattice_core::layout::Engine;
-use tidy_lattice_core::need::{Need, Source};
+use tidy_lattice_core::need::Need;
 use tidy_lattice_core::page::{Files, Flow, FlowKind, OpenedFile, Unread, font_faces};
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shift::{Change, changed};
 use tidy_lattice_core::stack::{BuildRequest, LocalFamily, SampleKind, WebSource, build};
 use tidy_lattice_core::standin::{FitOptions, Slices, TextSample};
 use tidy_lattice_core::style::read::{FaceSource, FamilyName, families};
+use tidy_lattice_core::text::Source;
 
 use super::pages::Window;
 use crate::args::ShiftArgs;
@@ -213,8 +214,8 @@ fn sliced(
 
 /// What a stack is built from.
 struct Plan {
-    web: Vec<Rc<Face>>,
-    local: Vec<Rc<Face>>,
+    web: Vec<Arc<Face>>,
+    local: Vec<Arc<Face>>,
     display: String,
     text: String,
     sizes: Vec<f32>,
@@ -276,7 +277,7 @@ impl Plan {
             });
             let face = shows.and_then(|candidate| candidate.face.clone());
             if let Some(face) = face
-                && !plan.local.iter().any(|known| Rc::ptr_eq(known, &face))
+                && !plan.local.iter().any(|known| Arc::ptr_eq(known, &face))
             {
                 plan.local.push(face);
             }

@@ -3,7 +3,7 @@
 
 use std::collections::HashMap;
 use std::path::{Component, Path, PathBuf};
-use std::rc::Rc;
+use std::sync::Arc;
 
 use percent_encoding::percent_decode_str;
 use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
@@ -190,7 +190,7 @@ fn open(path: &Path, limits: Limits) -> Result<WebFile, CliError> {
     Ok(WebFile {
         name: path.display().to_string(),
         bytes: Some(weight),
-        face: Rc::new(face),
+        face: Arc::new(face),
         instances: Default::default(),
     })
 }

@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 use tidy_lattice_core::lattice::{Cell, Coverage, GapCause};
-use tidy_lattice_core::need::Character;
+use tidy_lattice_core::text::Character;
 
 use super::GapLimit;
 use super::table::{lines, table};

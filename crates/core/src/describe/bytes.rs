@@ -4,7 +4,7 @@ use std::io::Write as _;
 
 use serde::Serialize;
 
-use crate::font::{Container, FontFile};
+use tidy_lattice_glyphs::font::{Container, FontFile};
 
 /// The weight of a face in bytes.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]

@@ -5,9 +5,9 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
-use crate::font::Face;
-use crate::lattice::{Fit, fit};
-use crate::layout::Shaper;
+use tidy_lattice_coverage::lattice::{Fit, fit};
+use tidy_lattice_glyphs::font::Face;
+use tidy_lattice_glyphs::shaping::Shaper;
 
 /// Below this many emoji a face is no emoji font: text fonts have ©, ™, digits.
 const FEWEST: usize = 48;

@@ -5,7 +5,7 @@ use serde::Serialize;
 use skrifa::font::Kind;
 use skrifa::raw::TableProvider as _;
 
-use crate::font::{Container, Face, Names, Slope, name_text};
+use tidy_lattice_glyphs::font::{Container, Face, Names, Slope, name_text};
 
 /// The longest text of a name that is told, in characters.
 const LONGEST: usize = 400;

@@ -6,10 +6,10 @@ use serde::Serialize;
 use skrifa::font::Kind;
 use skrifa::raw::TableProvider as _;
 
-use crate::font::lookups::positioned_by;
-use crate::font::{Face, FontFile};
-use crate::layout::{ShapeSettings, Shaper};
-use crate::need::language;
+use tidy_lattice_glyphs::font::lookups::positioned_by;
+use tidy_lattice_glyphs::font::{Face, FontFile};
+use tidy_lattice_glyphs::shaping::{ShapeSettings, Shaper};
+use tidy_lattice_glyphs::text::samples;
 
 /// How many of the most frequent pairs are shaped.
 const SHAPED: usize = 400;
@@ -104,7 +104,7 @@ fn old_pairs(face: &Face) -> Option<u64> {
 
 /// The kerned ones among the most frequent pairs of the language `tag`.
 fn frequent_pairs(face: &Face, tag: &str) -> Vec<KernedPair> {
-    let Some(sample) = language::sample(tag) else {
+    let Some(sample) = samples::of(tag) else {
         return Vec::new();
     };
     let mut counts: HashMap<(char, char), u64> = HashMap::new();

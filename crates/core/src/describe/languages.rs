@@ -5,11 +5,11 @@ use std::collections::HashMap;
 use icu_normalizer::DecomposingNormalizerBorrowed;
 use serde::Serialize;
 
-use crate::font::{Face, Works};
-use crate::lattice::{Fit, Prober, ScriptShaping, ShapingNeed, fit};
-use crate::layout::Shaper;
-use crate::need::exemplars::{self, Exemplars, Language};
-use crate::need::{Character, is_shown};
+use tidy_lattice_coverage::lattice::{Fit, Prober, ScriptShaping, ShapingNeed, fit};
+use tidy_lattice_glyphs::font::{Face, Works};
+use tidy_lattice_glyphs::shaping::Shaper;
+use tidy_lattice_glyphs::text::exemplars::{self, Exemplars, Language};
+use tidy_lattice_glyphs::text::{Character, is_shown};
 
 /// A face that lacks more than this share of a language's characters does not
 /// have the language.

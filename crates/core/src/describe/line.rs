@@ -5,9 +5,9 @@ use kurbo::Shape as _;
 use serde::Serialize;
 use skrifa::font::metrics::LineBox;
 
-use crate::font::{Face, LineMetrics, Outlines, Underline};
-use crate::layout::Shaper;
-use crate::need::language;
+use tidy_lattice_glyphs::font::{Face, LineMetrics, Outlines, Underline};
+use tidy_lattice_glyphs::shaping::Shaper;
+use tidy_lattice_glyphs::text::samples;
 
 /// The line of a face; lengths in font units unless said otherwise.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
@@ -129,7 +129,7 @@ impl LineDescription {
 
 /// The mean advance in the sample of `tag`, over the words that the face has.
 fn mean_advance(face: &Face, tag: &str) -> Option<MeanAdvance> {
-    let sample = language::sample(tag)?;
+    let sample = samples::of(tag)?;
     let mut shaper = Shaper::new(face);
     let (mut width, mut characters) = (0.0, 0);
     for word in sample.text.split_whitespace() {

@@ -6,7 +6,6 @@
 
 mod bytes;
 mod characters;
-mod class;
 mod colour;
 mod emoji;
 mod features;
@@ -23,10 +22,8 @@ use serde::Serialize;
 use skrifa::font::Kind;
 use skrifa::raw::{ReadError, TableProvider};
 
-pub use crate::font::Class;
 pub use bytes::{Bytes, TableBytes, Woff2Size};
-pub use characters::{Characters, Share, writing_scripts};
-pub use class::{ClassJudgement, Sureness};
+pub use characters::Characters;
 pub use colour::ColourTable;
 pub use emoji::{EmojiSupport, EmojiVersion, joined_sequences};
 pub use features::{FeatureDefault, FeatureDescription, Sample};
@@ -38,11 +35,12 @@ pub use line::{Height, LineDescription, MeanAdvance, MetricSet};
 pub use rights::Rights;
 pub use shape::LetterShape;
 pub(crate) use shape::strokes;
+pub use tidy_lattice_glyphs::font::{Class, ClassJudgement, Share, Sureness};
 pub use variable::{Axis, Position, Variable};
 
-use crate::font::{Face, FacePick, FontError, FontFile};
-use crate::lattice::{ScriptShaping, scripts_shaped};
-use crate::need::exemplars::Language;
+use tidy_lattice_coverage::lattice::{ScriptShaping, scripts_shaped};
+use tidy_lattice_glyphs::font::{Face, FacePick, FontError, FontFile};
+use tidy_lattice_glyphs::text::exemplars::Language;
 
 /// How deep to look.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -6,7 +6,7 @@ use serde::Serialize;
 use skrifa::font::{Font, Kind};
 use skrifa::raw::TableProvider as _;
 
-use crate::font::name_text;
+use tidy_lattice_glyphs::font::name_text;
 
 /// The longest licence text that is told, in characters.
 const LONGEST: usize = 2000;

@@ -2,9 +2,9 @@
 
 use kurbo::{Affine, Shape as _};
 use serde::Serialize;
+use tidy_lattice_glyphs::font::{Body, Face, Outlines, Strokes, ink_stretches};
 
 use super::LineDescription;
-use crate::font::{Body, Face, Outlines, Strokes, ink_stretches};
 
 /// Heights and strokes, in em; `None` where nothing tells.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, schemars::JsonSchema)]

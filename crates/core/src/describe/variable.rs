@@ -4,7 +4,7 @@
 use serde::Serialize;
 use skrifa::font::Font;
 
-use crate::font::name_text;
+use tidy_lattice_glyphs::font::name_text;
 
 /// The most positions that are told; `fvar` allows 65,535.
 const MOST: usize = 1000;

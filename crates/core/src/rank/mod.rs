@@ -7,9 +7,11 @@ mod score;
 use serde::Serialize;
 
 pub use self::score::{Part, Parts, Weights};
-use crate::describe::{ClassJudgement, LetterShape, judge_languages};
-use crate::font::{Class, Face, Names, Slope};
-use crate::need::exemplars::Language;
+
+use tidy_lattice_glyphs::font::{Class, ClassJudgement, Face, Names, Slope};
+use tidy_lattice_glyphs::text::exemplars::Language;
+
+use crate::describe::{LetterShape, judge_languages};
 use crate::standin::{FitOptions, Fitting, WidthsOfStandIn};
 
 /// A face that may stand in.

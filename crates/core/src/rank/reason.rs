@@ -1,7 +1,8 @@
 //! Why a candidate stands where it does, in words.
 
+use tidy_lattice_glyphs::font::{Class, Slope};
+
 use super::{Part, Ranked, Ranking};
-use crate::font::{Class, Slope};
 
 /// Factors beyond these make letters that nobody takes for the web font's.
 const FACTORS: std::ops::RangeInclusive<f64> = 50.0..=200.0;

@@ -3,9 +3,9 @@
 use std::collections::BTreeMap;
 
 use serde::Serialize;
+use tidy_lattice_glyphs::font::{Class, Slope};
 
 use super::{Ranked, Ranking};
-use crate::font::{Class, Slope};
 
 /// What a score is made of.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, schemars::JsonSchema)]

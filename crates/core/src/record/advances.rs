@@ -5,8 +5,10 @@ use std::collections::{BTreeMap, HashMap};
 use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, JoiningType, Script};
 
-use crate::font::{Face, JoinedForms, WidthModel, joins_left, joins_right, without_mark};
-use crate::layout::Shaper;
+use tidy_lattice_glyphs::font::{
+    Face, JoinedForms, WidthModel, joins_left, joins_right, without_mark,
+};
+use tidy_lattice_glyphs::shaping::Shaper;
 
 const JOINER: char = '\u{200d}';
 

@@ -2,9 +2,9 @@
 
 use std::collections::{HashMap, HashSet};
 
-use crate::font::Face;
-use crate::need::exemplars::{self, Language};
-use crate::need::{Source, is_shown, language};
+use tidy_lattice_glyphs::font::Face;
+use tidy_lattice_glyphs::text::exemplars::{self, Language};
+use tidy_lattice_glyphs::text::{Source, is_shown, samples};
 
 /// The most letters of a script whose pairs are measured; those of most
 /// languages come first.
@@ -60,8 +60,8 @@ impl Alphabet {
     /// The built-in samples of its languages.
     fn samples(&self) -> impl Iterator<Item = Source> {
         let languages = self.languages.iter();
-        let sampled = languages.filter(|l| language::tags().any(|tag| tag == l.tag));
-        sampled.filter_map(|l| language::sample(l.tag))
+        let sampled = languages.filter(|l| samples::tags().any(|tag| tag == l.tag));
+        sampled.filter_map(|l| samples::of(l.tag))
     }
 }
 

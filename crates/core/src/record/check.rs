@@ -2,11 +2,11 @@
 
 use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup};
+use tidy_lattice_coverage::lattice::{Fit, fit, needs_shaping};
+use tidy_lattice_glyphs::font::{Face, WidthModel};
+use tidy_lattice_glyphs::shaping::Shaper;
 
 use super::alphabets::Alphabet;
-use crate::font::{Face, WidthModel};
-use crate::lattice::{Fit, fit, needs_shaping};
-use crate::layout::Shaper;
 
 /// Times, dates and prices, which texts are full of besides words.
 const FIGURES: [&str; 8] = [

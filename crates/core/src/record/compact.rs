@@ -3,8 +3,9 @@
 
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
+use tidy_lattice_glyphs::font::WidthModel;
+
 use super::alphabets::Frequencies;
-use crate::font::WidthModel;
 
 /// Characters and the one that stands for them.
 type Leaders = HashMap<char, char>;

@@ -23,10 +23,12 @@ use std::collections::BTreeMap;
 use alphabets::Frequencies;
 use check::Check;
 use compact::Level;
+use tidy_lattice_coverage::lattice::scripts_shaped;
+use tidy_lattice_glyphs::font::{
+    Card, CardSource, CharacterSet, ClassJudgement, Face, PairTable, RunTable, WidthModel,
+};
 
-use crate::describe::{ClassJudgement, LineDescription, joined_sequences, strokes};
-use crate::font::{Card, CardSource, CharacterSet, Face, PairTable, RunTable, WidthModel};
-use crate::lattice::scripts_shaped;
+use crate::describe::{LineDescription, joined_sequences, strokes};
 
 /// The most variation sequences that are read.
 const MOST_VARIATIONS: usize = 1 << 17;

@@ -3,11 +3,12 @@
 
 use std::collections::BTreeSet;
 
+use tidy_lattice_glyphs::font::lookups::{positioned_by, substituted_by};
+use tidy_lattice_glyphs::font::{Face, PairTable, RunTable, WidthModel};
+use tidy_lattice_glyphs::shaping::Shaper;
+
 use super::alphabets::Alphabet;
 use super::compact::groups;
-use crate::font::lookups::{positioned_by, substituted_by};
-use crate::font::{Face, PairTable, RunTable, WidthModel};
-use crate::layout::Shaper;
 
 /// Features for substitution that are on in text without a style.
 pub const SUBSTITUTING: [&str; 9] = [

@@ -7,12 +7,12 @@ use std::collections::{HashMap, HashSet};
 use icu_normalizer::properties::CanonicalCombiningClassMap;
 use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, JoiningType};
+use tidy_lattice_glyphs::font::lookups::substituted_by;
+use tidy_lattice_glyphs::font::{Face, RunTable, WidthModel};
+use tidy_lattice_glyphs::shaping::Shaper;
 
 use super::alphabets::Alphabet;
 use super::pairs::SUBSTITUTING;
-use crate::font::lookups::substituted_by;
-use crate::font::{Face, RunTable, WidthModel};
-use crate::layout::Shaper;
 
 /// The most runs of each kind that are tried.
 const MOST: usize = 4000;

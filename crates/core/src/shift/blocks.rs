@@ -4,10 +4,10 @@ use std::collections::HashSet;
 use std::ops::Range;
 
 use serde::Serialize;
+use tidy_lattice_documents::page::Flow;
+use tidy_lattice_layout::flow::{LaidLine, LaidText};
 
 use super::shapes::Shapes;
-use crate::layout::flow::{LaidLine, LaidText};
-use crate::page::Flow;
 
 /// The longest line that is quoted, in characters.
 const LONGEST: usize = 160;

@@ -3,12 +3,14 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
+use tidy_lattice_documents::page::{
+    Control, Display, Flow, FlowKind, LineHeight, Position, TextStyle,
+};
+use tidy_lattice_layout::flow::{LaidLine, LaidPage, LaidPiece, LaidText};
 
 use super::score::Rect;
 use super::shapes::Shapes;
 use super::{left_out, moving};
-use crate::layout::flow::{LaidLine, LaidPage, LaidPiece, LaidText};
-use crate::page::{Control, Display, Flow, FlowKind, LineHeight, Position, TextStyle};
 
 /// A page as foretold.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]

@@ -22,9 +22,9 @@ pub use score::{MOVED, Moving, Rect, Score, score, worst_window};
 pub use shapes::{Shape, Shapes};
 pub use variant::{Change, changed};
 
-use crate::layout::Engine;
-use crate::layout::flow::{Beyond, LaidPage};
-use crate::page::{Flow, FlowKind};
+use tidy_lattice_documents::page::{Flow, FlowKind};
+use tidy_lattice_layout::Engine;
+use tidy_lattice_layout::flow::{Beyond, LaidPage};
 
 /// What moves on a page.
 #[derive(Debug, Clone, Serialize, schemars::JsonSchema)]
@@ -94,9 +94,10 @@ pub fn compare(
             .nodes
             .iter()
             .map(|node| match &node.kind {
-                FlowKind::Text(text, _) => {
-                    text.chars().filter(|c| crate::need::is_shown(*c)).count()
-                }
+                FlowKind::Text(text, _) => text
+                    .chars()
+                    .filter(|c| tidy_lattice_glyphs::text::is_shown(*c))
+                    .count(),
                 _ => 0,
             })
             .sum(),

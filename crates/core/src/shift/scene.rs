@@ -1,17 +1,19 @@
 //! A page on a device, before and after its web fonts arrive.
 
 use std::collections::HashMap;
-use std::rc::Rc;
+use std::sync::Arc;
+
+use tidy_lattice_coverage::lattice::{Arrival, Candidate, Fonts, Request, WebFace, resolve};
+use tidy_lattice_coverage::platform::Device;
+use tidy_lattice_documents::page::{Flow, FlowKind, TextStyle};
+use tidy_lattice_documents::style::read::{FamilyName, Viewport};
+use tidy_lattice_glyphs::font::CharacterSet;
+use tidy_lattice_glyphs::shaping::Shapers;
+use tidy_lattice_layout::Engine;
+use tidy_lattice_layout::flow::{LaidPage, Stage, lay_out};
+use tidy_lattice_layout::text::StyleFaces;
 
 use super::{Score, Shift};
-use crate::font::CharacterSet;
-use crate::lattice::{Arrival, Candidate, Fonts, Request, WebFace, resolve};
-use crate::layout::Engine;
-use crate::layout::flow::{LaidPage, Stage, lay_out};
-use crate::layout::text::{Shapers, StyleFaces};
-use crate::page::{Flow, FlowKind, TextStyle};
-use crate::platform::Device;
-use crate::style::read::{FamilyName, Viewport};
 
 /// What a page is looked at on.
 #[derive(Clone, Copy)]
@@ -39,7 +41,7 @@ pub enum Stand {
 
 /// The styles of a page and what their stacks come down to.
 pub struct SettingFonts {
-    styles: Vec<Rc<TextStyle>>,
+    styles: Vec<Arc<TextStyle>>,
     style_of: Vec<usize>,
     before: Vec<Measured>,
     after: Vec<Measured>,
@@ -58,11 +60,11 @@ struct Measured {
 impl SettingFonts {
     /// Resolves every style of the page, before and after.
     pub fn of(setting: &Setting<'_>) -> Self {
-        let mut styles: Vec<Rc<TextStyle>> = Vec::new();
+        let mut styles: Vec<Arc<TextStyle>> = Vec::new();
         let mut known: HashMap<*const TextStyle, usize> = HashMap::new();
         let mut style_of = Vec::with_capacity(setting.flow.nodes.len());
         for node in &setting.flow.nodes {
-            let number = *known.entry(Rc::as_ptr(&node.text)).or_insert_with(|| {
+            let number = *known.entry(Arc::as_ptr(&node.text)).or_insert_with(|| {
                 let same = styles.iter().position(|style| **style == *node.text);
                 same.unwrap_or_else(|| {
                     styles.push(node.text.clone());

@@ -2,9 +2,10 @@
 
 use std::collections::BTreeMap;
 
+use tidy_lattice_documents::page::{Flow, FlowKind};
+use tidy_lattice_layout::flow::{Laid, LaidPage, LaidText};
+
 use super::score::Rect;
-use crate::layout::flow::{Laid, LaidPage, LaidText};
-use crate::page::{Flow, FlowKind};
 
 /// A page as a set of shapes, by node.
 #[derive(Debug, Default)]

@@ -1,8 +1,8 @@
 //! Other ways to serve the same page, to compare what moves.
 
-use crate::lattice::WebFace;
-use crate::page::Flow;
-use crate::style::read::FamilyName;
+use tidy_lattice_coverage::lattice::WebFace;
+use tidy_lattice_documents::page::Flow;
+use tidy_lattice_documents::style::read::FamilyName;
 
 /// One change to the rules or stacks of a page.
 #[derive(Debug, Clone, PartialEq)]
@@ -76,7 +76,7 @@ pub fn changed(change: &Change, web: &[WebFace], flow: &Flow) -> (Vec<WebFace>, 
 fn with_families(flow: &mut Flow, change: impl Fn(&[FamilyName]) -> Option<Vec<FamilyName>>) {
     for node in &mut flow.nodes {
         if let Some(families) = change(&node.text.families) {
-            std::rc::Rc::make_mut(&mut node.text).families = families;
+            std::sync::Arc::make_mut(&mut node.text).families = families;
         }
     }
 }

@@ -1,5 +1,10 @@
 //! Builds a stack.
 
+use tidy_lattice_coverage::need::Need;
+use tidy_lattice_documents::style::{class_name, custom_property, family_list};
+use tidy_lattice_glyphs::font::{Class, ClassJudgement, Face};
+use tidy_lattice_layout::firefox::Design;
+
 use super::extras::{self, Extra};
 use super::installed::installed;
 use super::notes::notes;
@@ -9,12 +14,8 @@ use super::result::{Built, Entry, EntryKind, ExtraFont, StackFace, StandIn, WebF
 use super::rules::sheets;
 use super::stand_ins::{Fitted, rank_families, stand_ins, web_faces};
 use super::{Note, misread};
-use crate::describe::{ClassJudgement, LetterShape};
-use crate::font::{Class, Face};
-use crate::layout::firefox::Design;
-use crate::need::Need;
+use crate::describe::LetterShape;
 use crate::standin::{Fitting, LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
-use crate::style::{class_name, custom_property, family_list};
 
 /// A line of text is between these high, in em, or its metrics are damaged.
 const LINES: std::ops::RangeInclusive<f64> = 0.5..=4.0;

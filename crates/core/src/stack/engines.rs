@@ -5,7 +5,7 @@ use std::sync::LazyLock;
 
 use serde::{Deserialize, Serialize};
 
-use crate::font::{LineMetrics, LineSource};
+use tidy_lattice_glyphs::font::{LineMetrics, LineSource};
 
 /// What is known of engines, with its date and source.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]

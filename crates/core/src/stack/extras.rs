@@ -3,14 +3,16 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use tidy_lattice_coverage::lattice::{Fit, fit};
+use tidy_lattice_coverage::need::Need;
+use tidy_lattice_glyphs::font::{CharacterSet, Face};
+use tidy_lattice_glyphs::shaping::Shaper;
+use tidy_lattice_glyphs::text::Group;
+
 use super::request::{BuildRequest, ScriptSource, SignSource};
 use super::result::{ExtraFont, StackFace};
 use super::{Note, scripts};
 use crate::describe::LetterShape;
-use crate::font::{CharacterSet, Face};
-use crate::lattice::{Fit, fit};
-use crate::layout::Shaper;
-use crate::need::{Group, Need};
 
 /// Ranges are joined over holes of so many characters that the font lacks, so
 /// that lists stay short; where it has no glyph it is passed over anyway.
@@ -212,9 +214,9 @@ fn script_range(face: &Face, served: &Served) -> CharacterSet {
     let mut known: BTreeMap<Script, bool> = BTreeMap::new();
     for point in face.characters().iter() {
         let script = scripts.get32(point);
-        let wanted = *known
-            .entry(script)
-            .or_insert_with(|| labels.contains(&crate::need::script_name(script).as_str()));
+        let wanted = *known.entry(script).or_insert_with(|| {
+            labels.contains(&tidy_lattice_glyphs::text::script_name(script).as_str())
+        });
         if wanted {
             points.insert(point);
         }

@@ -4,15 +4,17 @@
 
 use std::collections::BTreeMap;
 
+use tidy_lattice_coverage::lattice::{Fit, fit};
+use tidy_lattice_coverage::need::ClusterNeed;
+use tidy_lattice_coverage::platform::{Device, Family};
+use tidy_lattice_glyphs::font::{Class, Face};
+use tidy_lattice_glyphs::shaping::Shaper;
+use tidy_lattice_glyphs::text::Group;
+
 use super::Note;
 use super::extras::Extra;
 use super::request::BuildRequest;
 use super::result::{Entry, EntryKind, StandIn};
-use crate::font::{Class, Face};
-use crate::lattice::{Fit, fit};
-use crate::layout::Shaper;
-use crate::need::{ClusterNeed, Group};
-use crate::platform::{Device, Family};
 
 /// Collects families, each once, with the platforms that each serves.
 #[derive(Default)]

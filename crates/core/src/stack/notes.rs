@@ -4,10 +4,10 @@
 use std::collections::BTreeSet;
 
 use serde::Serialize;
+use tidy_lattice_glyphs::font::{Body, Class, Face, Slope};
 
 use super::request::BuildRequest;
 use super::result::{Built, StandIn, StandInFace};
-use crate::font::{Body, Class, Face, Slope};
 use crate::standin::StandInLines;
 
 /// Something that the user should know about a stack.
@@ -295,7 +295,7 @@ fn on_looks(request: &BuildRequest<'_>, built: &Built, stand_in: &StandIn) -> Ve
         ));
     }
     let class = |face: Option<&Face>| {
-        face.map(crate::describe::ClassJudgement::of)
+        face.map(tidy_lattice_glyphs::font::ClassJudgement::of)
             .filter(|class| *class != Class::Unknown)
     };
     let first = stand_in.faces.first();

@@ -5,11 +5,11 @@ use std::cmp::Ordering;
 use std::collections::BTreeMap;
 
 use serde::Serialize;
+use tidy_lattice_documents::style::family_list;
+use tidy_lattice_glyphs::font::Class;
 
 use super::request::{BuildRequest, LocalFamily};
-use crate::font::Class;
 use crate::rank::Ranked;
-use crate::style::family_list;
 
 /// The stack without `@font-face`.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, schemars::JsonSchema)]

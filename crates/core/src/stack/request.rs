@@ -1,9 +1,10 @@
 //! What a stack is built from.
 
+use tidy_lattice_coverage::need::Need;
+use tidy_lattice_coverage::platform::Device;
+use tidy_lattice_glyphs::font::{CharacterSet, Face};
+
 use super::SampleKind;
-use crate::font::{CharacterSet, Face};
-use crate::need::Need;
-use crate::platform::Device;
 use crate::standin::{FitOptions, TextSample};
 
 /// What a stack is built from.

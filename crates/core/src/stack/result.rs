@@ -1,12 +1,12 @@
 //! A finished stack, as plain data.
 
 use serde::Serialize;
+use tidy_lattice_documents::style::Overrides;
+use tidy_lattice_glyphs::font::{CharacterSet, Face, LineMetrics, Names, Slope};
 
 use super::engines::WithoutOverrides;
 use super::plain::PlainStack;
 use super::{Note, SampleKind};
-use crate::font::{CharacterSet, Face, LineMetrics, Names, Slope};
-use crate::layout::Overrides;
 use crate::rank::Ranked;
 use crate::standin::{StandInLines, WidthsOfStandIn};
 

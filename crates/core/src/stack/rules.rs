@@ -1,8 +1,9 @@
 //! The style sheet of stacks: `@font-face` rules, custom properties, classes.
 
+use tidy_lattice_documents::style::{FontFaceRule, Property, SourceRef, StyleSheet};
+use tidy_lattice_glyphs::font::Slope;
+
 use super::result::{Built, EntryKind, ExtraFont, StandIn, StandInFace, WebFont};
-use crate::font::Slope;
-use crate::style::{FontFaceRule, Property, SourceRef, StyleSheet};
 
 /// The parts of a style sheet.
 #[derive(Debug, Clone, PartialEq)]

@@ -8,9 +8,9 @@
 //! - Else a letter of the script itself is measured: see [`LETTERS`].
 
 use kurbo::Shape as _;
+use tidy_lattice_glyphs::font::{Face, Outlines};
 
 use crate::describe::LetterShape;
-use crate::font::{Face, Outlines};
 
 /// What a letter is compared with.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -2,15 +2,16 @@
 
 use std::collections::BTreeMap;
 
+use tidy_lattice_documents::style::matching::{Asked, AskedSlope, FaceTraits, matching};
+use tidy_lattice_documents::style::read::{FaceStyle, Range};
+use tidy_lattice_glyphs::font::{Face, Slope};
+use tidy_lattice_layout::firefox::Design;
+
 use super::request::{BuildRequest, LocalFamily};
 use super::result::{StackFace, StandIn, StandInFace};
 use super::{Note, WithoutOverrides};
-use crate::font::{Face, Slope};
-use crate::layout::firefox::Design;
 use crate::rank::{Candidate, Ranked, Ranking, Weights};
 use crate::standin::{FitOptions, Fitting};
-use crate::style::matching::{Asked, AskedSlope, FaceTraits, matching};
-use crate::style::read::{FaceStyle, Range};
 
 /// The `size-adjust` that a stand-in may have, in %; fonts for text are within
 /// 50 and 200, and a damaged one could ask for nothing or for thousands.

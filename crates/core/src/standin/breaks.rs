@@ -2,9 +2,9 @@
 //! and in something that stands in for it.
 
 use serde::Serialize;
+use tidy_lattice_layout::chromium;
 
 use super::sample::TextSample;
-use crate::layout::chromium;
 
 /// Boxes are laid out in 1/64 px; a line that is over by less still fits.
 const SLACK: f64 = 1.0 / 64.0;

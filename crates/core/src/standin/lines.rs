@@ -7,15 +7,16 @@
 //! stand-in's overrides are then the values that agree with the pinned rule at
 //! most sizes, found as the point that lies in most of the intervals that the
 //! sizes allow. Candidates are judged with the line models of both engines
-//! ([`chromium`], [`crate::layout::firefox`]).
+//! ([`chromium`], [`tidy_lattice_layout::firefox`]).
 
 use serde::Serialize;
+use tidy_lattice_documents::style::Overrides;
+use tidy_lattice_glyphs::font::LineMetrics;
+use tidy_lattice_layout::chromium;
+use tidy_lattice_layout::firefox::{Design, Stated};
 
 use super::score::Score;
 use super::sizes::Sizes;
-use crate::font::LineMetrics;
-use crate::layout::firefox::{Design, Stated};
-use crate::layout::{Overrides, chromium};
 
 /// Where candidates for a pinned value lie, in % of an em.
 #[derive(Debug, Clone, Copy)]

@@ -2,10 +2,11 @@
 
 use std::collections::HashMap;
 
+use tidy_lattice_glyphs::font::Face;
+
 use super::ruler::Ruler;
 use super::sample::TextSample;
 use super::slices::Slice;
-use crate::font::Face;
 
 /// A line of a paragraph.
 #[derive(Debug, Clone, PartialEq)]

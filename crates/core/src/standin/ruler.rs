@@ -3,11 +3,11 @@
 use std::collections::HashMap;
 
 use icu_segmenter::GraphemeClusterSegmenter;
+use tidy_lattice_coverage::lattice::{Fit, fit};
+use tidy_lattice_glyphs::font::Face;
+use tidy_lattice_glyphs::shaping::Shaper;
 
 use super::sample::Piece;
-use crate::font::Face;
-use crate::lattice::{Fit, fit};
-use crate::layout::Shaper;
 
 /// Measures pieces in a face, where the face has them.
 pub struct Ruler<'a> {

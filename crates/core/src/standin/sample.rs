@@ -6,7 +6,7 @@ use std::collections::HashMap;
 use icu_segmenter::options::LineBreakOptions;
 use icu_segmenter::{GraphemeClusterSegmenter, LineSegmenter};
 
-use crate::need::Source;
+use tidy_lattice_glyphs::text::Source;
 
 /// The most distinct words that are shaped; the most frequent come first.
 const MOST_WORDS: usize = 20_000;

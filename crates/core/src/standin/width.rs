@@ -7,10 +7,10 @@
 //! of frequent ones and is off by several per cent.
 
 use serde::Serialize;
+use tidy_lattice_glyphs::font::Face;
 
 use super::ruler::Ruler;
 use super::sample::TextSample;
-use crate::font::Face;
 
 /// How far word widths are from the web font's, in % of the web font's.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, schemars::JsonSchema)]

@@ -3,8 +3,8 @@
 use rstest::rstest;
 use tidy_lattice_core::font::{Card, CardError, CardSource, Face};
 use tidy_lattice_core::lattice::cover;
-use tidy_lattice_core::layout::Shaper;
 use tidy_lattice_core::record::record;
+use tidy_lattice_core::shaping::Shaper;
 
 use crate::material::{demo, face, need};
 

@@ -3,15 +3,15 @@
 use tidy_lattice_core::compare::{Candidate, Comparison, compare};
 use tidy_lattice_core::describe::Verdict;
 use tidy_lattice_core::font::{CardSource, Face};
-use tidy_lattice_core::need::{exemplars, language};
 use tidy_lattice_core::record::record;
 use tidy_lattice_core::standin::TextSample;
+use tidy_lattice_core::text::{exemplars, samples};
 
 use crate::material::demo;
 
 fn compared(faces: &[&Face], tags: &[&str]) -> Comparison {
     let candidates = faces.iter().map(|face| Candidate { face, bytes: None });
-    let sample = TextSample::gather(&[language::sample("en").expect("a sample")]);
+    let sample = TextSample::gather(&[samples::of("en").expect("a sample")]);
     let languages: Vec<_> = tags
         .iter()
         .map(|tag| exemplars::find(tag).expect("a language"))

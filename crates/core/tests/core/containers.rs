@@ -133,8 +133,8 @@ fn a_packed_font_is_the_same_font(#[case] packed: Vec<u8>) {
     for character in ('\0'..'\u{3000}').filter(|c| !c.is_control()) {
         assert_eq!(plain.maps(character), packed.maps(character), "{character}");
     }
-    let widths =
-        [&plain, &packed].map(|f| tidy_lattice_core::layout::Shaper::new(f).width("Tavern AVATAR"));
+    let widths = [&plain, &packed]
+        .map(|f| tidy_lattice_core::shaping::Shaper::new(f).width("Tavern AVATAR"));
     assert_eq!(widths[0], widths[1]);
 }
 

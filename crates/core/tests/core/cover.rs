@@ -3,7 +3,8 @@
 use rstest::rstest;
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{Coverage, GapCause, cover};
-use tidy_lattice_core::need::{Group, Need, Source};
+use tidy_lattice_core::need::Need;
+use tidy_lattice_core::text::{Group, Source};
 
 use crate::material::{Dice, demo, face, need};
 

@@ -5,7 +5,7 @@ use tidy_lattice_core::describe::{
     Depth, Description, FeatureDefault, KerningSource, Question, Sureness, Verdict, describe,
 };
 use tidy_lattice_core::font::{Class, FacePick, FontFile, Limits, Slope, Works};
-use tidy_lattice_core::need::exemplars;
+use tidy_lattice_core::text::exemplars;
 
 const SANS: &str = "fonts/SkerrymarkSans-Regular.ttf";
 const ARABIC: &str = "fonts/TidefallArabic-Regular.ttf";

@@ -3,8 +3,8 @@
 use rstest::rstest;
 use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
 use tidy_lattice_core::lattice::cover;
-use tidy_lattice_core::layout::Shaper;
-use tidy_lattice_core::need::{TextError, decode};
+use tidy_lattice_core::shaping::Shaper;
+use tidy_lattice_core::text::{TextError, decode};
 
 use crate::material::{Dice, need};
 

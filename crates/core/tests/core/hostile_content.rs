@@ -4,9 +4,9 @@
 use std::time::{Duration, Instant};
 
 use rstest::rstest;
-use tidy_lattice_core::need::content::{Format, Reading, read};
-use tidy_lattice_core::need::message::{Kind, brought};
-use tidy_lattice_core::need::{Counter, is_language, language_need, language_of_path};
+use tidy_lattice_core::content::message::{Kind, brought};
+use tidy_lattice_core::content::{Format, Reading, is_language, language_of_path, read};
+use tidy_lattice_core::need::{Counter, language_need};
 use tidy_lattice_core::page::{self, Files, OpenedFile, Unread};
 use tidy_lattice_core::style::read::{Sheet, Viewport, families};
 

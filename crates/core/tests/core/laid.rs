@@ -1,13 +1,13 @@
 //! Small pages laid out.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::layout::Engine;
 use tidy_lattice_core::layout::flow::LaidPage;
-use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::{Files, FlowPage, OpenedFile, Unread, read_flow};
+use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Scene, Setting, SettingFonts, Stand};
 use tidy_lattice_core::style::read::Viewport;
 
@@ -35,7 +35,7 @@ pub fn laid_by(engine: Engine, css: &str, body: &str) -> (FlowPage, LaidPage) {
     );
     let viewport = Viewport::screen(400.0, 300.0);
     let page = read_flow(&html, "page.html", &NoFiles, viewport);
-    let face: Rc<Face> = Rc::new(demo("fonts/SkerrymarkSans-Regular.ttf"));
+    let face: Arc<Face> = Arc::new(demo("fonts/SkerrymarkSans-Regular.ttf"));
     let web = [WebFace {
         placed: page.faces[0].clone(),
         files: vec![Some(Ok(WebFile {

@@ -2,9 +2,10 @@
 
 use rstest::rstest;
 use tidy_lattice_core::font::{LineMetrics, LineSource};
+use tidy_lattice_core::layout::chromium;
 use tidy_lattice_core::layout::firefox::{Design, Stated};
-use tidy_lattice_core::layout::{Overrides, chromium};
 use tidy_lattice_core::standin::{LineFit, LineRequest, ResizedFace, fit_lines, half_pixel_sizes};
+use tidy_lattice_core::style::Overrides;
 
 use crate::material::Dice;
 

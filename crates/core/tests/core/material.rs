@@ -1,7 +1,8 @@
 //! Fonts and texts for the tests.
 
 use tidy_lattice_core::font::{Face, FacePick, FontError, FontFile, Limits};
-use tidy_lattice_core::need::{Need, Source};
+use tidy_lattice_core::need::Need;
+use tidy_lattice_core::text::Source;
 
 /// A font of the demo project.
 pub fn demo(path: &str) -> Face {

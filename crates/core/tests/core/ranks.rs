@@ -1,14 +1,14 @@
 //! Candidates for a fallback, in order and with reasons.
 
 use tidy_lattice_core::font::Face;
-use tidy_lattice_core::need::{exemplars, language};
 use tidy_lattice_core::rank::{Candidate, Part, Ranked, Ranking, Weights};
 use tidy_lattice_core::standin::{Fitting, TextSample};
+use tidy_lattice_core::text::{exemplars, samples};
 
 use crate::material::{demo, face};
 
 fn ranked(web: &Face, candidates: &[&Face], weights: Weights) -> Vec<Ranked> {
-    let sample = TextSample::gather(&[language::sample("en").expect("English")]);
+    let sample = TextSample::gather(&[samples::of("en").expect("English")]);
     let fitting = Fitting::new(web, &sample, &[16.0], &[240.0, 320.0, 480.0]);
     let languages = ["en", "uk"].map(|tag| exemplars::find(tag).expect("a language"));
     let ranking = Ranking::new(web, &fitting, Some(&languages), weights);

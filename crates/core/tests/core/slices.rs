@@ -2,11 +2,12 @@
 
 use rstest::rstest;
 use tidy_lattice_core::font::{CharacterSet, Face};
-use tidy_lattice_core::layout::{Shaper, chromium};
-use tidy_lattice_core::need::language;
+use tidy_lattice_core::layout::chromium;
+use tidy_lattice_core::shaping::Shaper;
 use tidy_lattice_core::standin::{
     FitOptions, Fitting, Minimise, Slices, TextSample, WidthsOfStandIn, set_paragraph,
 };
+use tidy_lattice_core::text::samples;
 
 use crate::material::{demo, face, source};
 
@@ -14,7 +15,7 @@ const SIZES: [f32; 1] = [16.0];
 const WIDTHS: [f64; 4] = [160.0, 240.0, 320.0, 480.0];
 
 fn english() -> String {
-    language::sample("en").expect("English").text
+    samples::of("en").expect("English").text
 }
 
 fn fit(web: &Face, local: &Face, text: &str, options: &FitOptions) -> WidthsOfStandIn {

@@ -3,7 +3,7 @@
 use rstest::rstest;
 use tidy_lattice_core::describe::LetterShape;
 use tidy_lattice_core::font::{CharacterSet, Face};
-use tidy_lattice_core::need::{Need, Source, language};
+use tidy_lattice_core::need::Need;
 use tidy_lattice_core::platform::{Device, Platform, platforms};
 use tidy_lattice_core::stack::app::app_stack;
 use tidy_lattice_core::stack::tokens::tokens;
@@ -12,6 +12,7 @@ use tidy_lattice_core::stack::{
     WebSource, build, engine_support, misread, sheets,
 };
 use tidy_lattice_core::standin::{FitOptions, Slices, TextSample};
+use tidy_lattice_core::text::{Source, samples};
 
 use crate::material::{demo, face, source};
 
@@ -111,7 +112,7 @@ fn sans() -> Face {
 }
 
 fn english() -> String {
-    language::sample("en").expect("English").text
+    samples::of("en").expect("English").text
 }
 
 fn codes(built: &Built) -> Vec<&str> {

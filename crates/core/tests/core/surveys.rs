@@ -1,15 +1,15 @@
 //! The lattice of a whole project.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use rstest::rstest;
-use tidy_lattice_core::lattice::GapCause;
 use tidy_lattice_core::lattice::survey::{Allowed, Bucket, Survey, Surveyed, needs, survey};
-use tidy_lattice_core::lattice::{WebFace, WebFile};
-use tidy_lattice_core::need::{Need, Source};
+use tidy_lattice_core::lattice::{GapCause, WebFace, WebFile};
+use tidy_lattice_core::need::Need;
 use tidy_lattice_core::page::{PlacedFace, StyleValue, TextStyle};
 use tidy_lattice_core::platform::{Definition, Device, Platform};
 use tidy_lattice_core::style::read::{FaceSource, FontFace, families};
+use tidy_lattice_core::text::Source;
 
 use crate::material::demo;
 
@@ -40,7 +40,7 @@ fn web() -> Vec<WebFace> {
             files: vec![Some(Ok(WebFile {
                 name: (*path).to_owned(),
                 bytes: Some(40_000),
-                face: Rc::new(demo(path)),
+                face: Arc::new(demo(path)),
                 instances: Default::default(),
             }))],
         })

@@ -1,6 +1,6 @@
 //! Which face shows each piece, and why each earlier one does not.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use rstest::rstest;
 use tidy_lattice_core::lattice::{
@@ -29,7 +29,7 @@ fn rules(css: &str) -> Vec<WebFace> {
                     FaceSource::Url { url, .. } => Some(Ok(WebFile {
                         name: url.clone(),
                         bytes: Some(1000),
-                        face: Rc::new(demo(url)),
+                        face: Arc::new(demo(url)),
                         instances: Default::default(),
                     })),
                     FaceSource::Local { .. } => None,

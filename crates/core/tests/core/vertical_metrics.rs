@@ -4,8 +4,9 @@ use rstest::rstest;
 use skrifa::font::metrics::{LineBox, LineExtents, Metrics};
 use skrifa::raw::types::F48Dot16;
 use tidy_lattice_core::font::{LineMetrics, LineSource};
+use tidy_lattice_core::layout::chromium;
 use tidy_lattice_core::layout::firefox::{Design, Stated};
-use tidy_lattice_core::layout::{Overrides, chromium};
+use tidy_lattice_core::style::Overrides;
 
 use crate::material::{demo, face};
 

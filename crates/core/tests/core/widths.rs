@@ -2,9 +2,9 @@
 
 use rstest::rstest;
 use tidy_lattice_core::font::Face;
-use tidy_lattice_core::layout::Shaper;
-use tidy_lattice_core::need::language;
+use tidy_lattice_core::shaping::Shaper;
 use tidy_lattice_core::standin::{TextSample, WidthFit, WidthFitter};
+use tidy_lattice_core::text::samples;
 
 use crate::material::{demo, face, source};
 
@@ -42,7 +42,7 @@ fn a_font_fits_itself() {
 #[case(epaint_default_fonts::UBUNTU_LIGHT)]
 #[case(epaint_default_fonts::HACK_REGULAR)]
 fn the_text_comes_out_as_wide_as_in_the_web_font(#[case] local: &[u8]) {
-    let text = language::sample("en").expect("English").text;
+    let text = samples::of("en").expect("English").text;
     let (web, local) = (sans(), face(local));
     let fit = fit(&web, &local, &text);
     // The fit, measured again another way: the whole text in one line.
@@ -92,13 +92,12 @@ fn every_language_has_a_sample_of_its_own() {
         ("hi", "Devanagari"),
         ("vi", "Latin"),
     ];
-    for tag in language::tags() {
-        let sample = TextSample::gather(&[language::sample(tag).expect("a sample")]);
+    for tag in samples::tags() {
+        let sample = TextSample::gather(&[samples::of(tag).expect("a sample")]);
         assert!(sample.total() >= 40, "{tag}: {} words", sample.total());
     }
     for (tag, script) in scripts {
-        let need =
-            tidy_lattice_core::need::Need::gather(&[language::sample(tag).expect("a sample")]);
+        let need = tidy_lattice_core::need::Need::gather(&[samples::of(tag).expect("a sample")]);
         let of_script: u64 = need
             .clusters
             .iter()
@@ -110,6 +109,6 @@ fn every_language_has_a_sample_of_its_own() {
             "{tag} is written in {script}"
         );
     }
-    assert_eq!(language::sample("pl-PL"), language::sample("PL"));
-    assert_eq!(language::sample("tlh"), None);
+    assert_eq!(samples::of("pl-PL"), samples::of("PL"));
+    assert_eq!(samples::of("tlh"), None);
 }

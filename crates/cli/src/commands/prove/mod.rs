@@ -9,8 +9,8 @@ use serde::Serialize;
 use tidy_lattice_browser::{Comparison, Fonts, Launch, Session};
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::layout::Engine;
-use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::PageProblem;
+use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::Score;
 
 use crate::args::ProveArgs;

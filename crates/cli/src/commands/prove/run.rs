@@ -8,9 +8,9 @@ use tidy_lattice_browser::{
     BrowserError, Comparison, Judged, Measured, Server, Session, ShownFont,
 };
 use tidy_lattice_core::font::Limits;
-use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::PageProblem;
 use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{
     Foretold, Rect, Scene, Setting, SettingFonts, Stand, score_of_boxes, worst_window,
 };

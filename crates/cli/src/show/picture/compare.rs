@@ -4,7 +4,7 @@
 use kurbo::Affine;
 use tidy_lattice_core::compare::{ComparedFace, Comparison};
 use tidy_lattice_core::font::Face;
-use tidy_lattice_core::layout::ShapeSettings;
+use tidy_lattice_core::shaping::ShapeSettings;
 
 use super::canvas::{Canvas, FACES, INK, RULE, SOFT, WIDTH, to_px};
 use super::lettering::{LabelFaces, Labels, Lettering};

@@ -2,7 +2,7 @@
 
 use kurbo::{BezPath, Shape as _};
 use tidy_lattice_core::font::{Body, Face, FacePick, FontFile, Limits, Outlines};
-use tidy_lattice_core::layout::{ShapeSettings, Shaper};
+use tidy_lattice_core::shaping::{ShapeSettings, Shaper};
 
 use super::canvas::{Canvas, to_px};
 
@@ -30,7 +30,7 @@ impl<'a> Lettering<'a> {
 
     /// Whether the face has all characters of `text`.
     pub fn has(&self, text: &str) -> bool {
-        let shown = |c: char| tidy_lattice_core::need::is_shown(c);
+        let shown = |c: char| tidy_lattice_core::text::is_shown(c);
         text.chars().all(|c| !shown(c) || self.face.maps(c))
     }
 

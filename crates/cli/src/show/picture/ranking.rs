@@ -2,8 +2,8 @@
 //! width, with the web font's x-height drawn through.
 
 use tidy_lattice_core::font::Face;
-use tidy_lattice_core::layout::ShapeSettings;
 use tidy_lattice_core::rank::Ranked;
+use tidy_lattice_core::shaping::ShapeSettings;
 
 use super::canvas::{Canvas, FACES, INK, RULE, SOFT, WIDTH};
 use super::lettering::{LabelFaces, Lettering};

@@ -3,9 +3,9 @@
 
 use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::layout::Engine;
-use tidy_lattice_core::layout::text::Shapers;
 use tidy_lattice_core::page::Flow;
 use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{MOVED, Rect, Scene, Setting, SettingFonts, Shape, Shapes, Stand};
 
 use super::canvas::{Canvas, FACES, INK, RULE, SOFT, WIDTH};

@@ -3,10 +3,10 @@
 
 use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, Script};
-use tidy_lattice_core::describe::{Description, FeatureDescription, Verdict, writing_scripts};
-use tidy_lattice_core::font::Face;
-use tidy_lattice_core::layout::ShapeSettings;
-use tidy_lattice_core::need::{language, script_name};
+use tidy_lattice_core::describe::{Description, FeatureDescription, Verdict};
+use tidy_lattice_core::font::{Face, writing_scripts};
+use tidy_lattice_core::shaping::ShapeSettings;
+use tidy_lattice_core::text::{samples, script_name};
 
 use super::canvas::{Canvas, FACES, INK, RULE, SOFT, WIDTH};
 use super::lettering::{LabelFaces, Labels, Lettering};
@@ -178,7 +178,7 @@ impl Sheet<'_> {
             .take(most)
             .collect();
         if letters.is_empty() {
-            let shown = all().filter(|c| tidy_lattice_core::need::is_shown(*c));
+            let shown = all().filter(|c| tidy_lattice_core::text::is_shown(*c));
             return shown.take(most).collect();
         }
         letters
@@ -204,8 +204,8 @@ impl Sheet<'_> {
     /// A text that the face has: in the language `tag`, else in any with a
     /// sample, else its first letters.
     fn sample(&self, tag: &str) -> String {
-        let samples = std::iter::once(language::sample(tag));
-        let samples = samples.chain(language::tags().map(language::sample));
+        let samples = std::iter::once(samples::of(tag));
+        let samples = samples.chain(samples::tags().map(samples::of));
         for sample in samples.flatten() {
             let start: String = sample
                 .text
@@ -268,7 +268,7 @@ impl Sheet<'_> {
         for (name, title) in shares {
             let categories = CodePointMapData::<GeneralCategory>::new();
             let of_script = |c: &char| {
-                tidy_lattice_core::need::is_shown(*c)
+                tidy_lattice_core::text::is_shown(*c)
                     && script_name(scripts.get(*c)) == name
                     && !GeneralCategoryGroup::Mark.contains(categories.get(*c))
             };

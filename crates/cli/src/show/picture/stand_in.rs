@@ -2,7 +2,7 @@
 //! the stand-in laid over it; lines that end elsewhere are marked.
 
 use tidy_lattice_core::font::Face;
-use tidy_lattice_core::layout::ShapeSettings;
+use tidy_lattice_core::shaping::ShapeSettings;
 use tidy_lattice_core::stack::{Built, StandIn, StandInFace};
 use tidy_lattice_core::standin::{SetLine, Slice, TextSample, set_paragraph};
 

@@ -10,10 +10,10 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::Serialize;
 use skrifa::font::Kind;
 use skrifa::raw::TableProvider as _;
+use tidy_lattice_glyphs::font::lookups::{self, Effect};
+use tidy_lattice_glyphs::font::{Face, name_text};
 
 use super::Finding;
-use crate::font::lookups::{self, Effect};
-use crate::font::{Face, name_text};
 pub use catalogue::Default as FeatureDefault;
 pub(super) use catalogue::known;
 pub use samples::Sample;

@@ -8,10 +8,10 @@ use icu_properties::CodePointMapData;
 use icu_properties::props::JoiningType;
 use serde::Serialize;
 
-use crate::font::Face;
-use crate::font::lookups::Effect;
-use crate::layout::{PlacedGlyph, ShapeSettings, Shaper};
-use crate::need::is_shown;
+use tidy_lattice_glyphs::font::Face;
+use tidy_lattice_glyphs::font::lookups::Effect;
+use tidy_lattice_glyphs::shaping::{PlacedGlyph, ShapeSettings, Shaper};
+use tidy_lattice_glyphs::text::is_shown;
 
 /// How many samples a feature gets.
 const MOST: usize = 3;

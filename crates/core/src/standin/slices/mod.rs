@@ -27,12 +27,13 @@ use self::search::{Assignment, Search};
 pub use self::solve::MOST_SLICES;
 use self::solve::{BySlice, Looks};
 use self::terms::Terms;
+use tidy_lattice_glyphs::font::{CharacterSet, Face};
+use tidy_lattice_layout::chromium;
+
 use super::breaks::{BreakCount, Layouts, PieceWidths};
 use super::ruler::Ruler;
 use super::sample::TextSample;
 use super::width::{Deviation, deviation};
-use crate::font::{CharacterSet, Face};
-use crate::layout::chromium;
 
 /// How far the factor of a slice may be from that of all text: a third.
 const FARTHEST: f64 = 1.0 / 3.0;

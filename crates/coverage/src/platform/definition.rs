@@ -1,0 +1,335 @@
+//! The TOML file that defines a platform.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+use tidy_lattice_documents::style::GENERICS;
+use tidy_lattice_glyphs::font::{Card, Class, ClassJudgement, Face, Slope, writing_scripts};
+
+use super::{Family, Known, Platform, PlatformFace};
+
+/// Bounds on a file of hostile size.
+const MOST_FAMILIES: usize = 4000;
+
+/// A platform as a file defines it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Definition {
+    /// The name for people.
+    pub title: String,
+    /// What it covers, in a sentence.
+    #[serde(default)]
+    pub about: String,
+    /// Versions of the system that it tells apart, oldest first.
+    #[serde(default)]
+    pub versions: Vec<String>,
+    /// Families that generic families stand for, by their CSS keywords.
+    #[serde(default)]
+    pub generic: BTreeMap<String, String>,
+    /// Font files, cards, or folders of them, from the folder of this file:
+    /// their families are installed, besides those listed.
+    #[serde(default)]
+    pub fonts: Vec<String>,
+    /// Families.
+    #[serde(default, rename = "family")]
+    pub families: Vec<FamilyDefinition>,
+}
+
+/// A family as a file defines it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FamilyDefinition {
+    /// The name, as `font-family` takes it.
+    pub name: String,
+    /// The class.
+    pub class: Class,
+    /// Scripts that it is made for (Unicode names).
+    #[serde(default)]
+    pub scripts: Vec<String>,
+    /// The first version of the system that ships it.
+    pub since: Option<String>,
+    /// The last version that ships it.
+    pub until: Option<String>,
+    /// What else must be known.
+    pub note: Option<String>,
+    /// What the cards are to the faces.
+    pub cards_are: Option<Likeness>,
+    /// The faces whose names are known.
+    #[serde(default)]
+    pub faces: Vec<FaceDefinition>,
+}
+
+/// A face as a file defines it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FaceDefinition {
+    /// The weight on the scale of `font-weight`.
+    pub weight: f32,
+    /// The slope; `normal` where it is left out.
+    pub style: Option<Slope>,
+    /// The full name.
+    pub full: String,
+    /// The PostScript name.
+    pub postscript: Option<String>,
+    /// The name of its card: of the file without `.card.json`.
+    pub card: Option<String>,
+}
+
+/// What a card is to a face.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Likeness {
+    /// Made from the face.
+    Itself,
+    /// Made from an open face that was designed to have the same widths and
+    /// line metrics. Its characters and kerning may differ.
+    SameMetrics,
+    /// Made from an open face that was designed to have the same widths; its
+    /// line metrics are its own.
+    SameWidths,
+}
+
+/// Why a file defines no platform.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum DefinitionError {
+    /// It is not TOML, or fields are missing, unknown or of the wrong kind.
+    #[error("{0}; `tidy-lattice platforms --export FOLDER` writes examples")]
+    Toml(String),
+    /// Something in it cannot be.
+    #[error("{place}: {reason}")]
+    Wrong {
+        /// Where.
+        place: String,
+        /// What, and the way out.
+        reason: String,
+    },
+}
+
+fn wrong(place: impl Into<String>, reason: impl Into<String>) -> DefinitionError {
+    DefinitionError::Wrong {
+        place: place.into(),
+        reason: reason.into(),
+    }
+}
+
+impl Definition {
+    /// Reads the TOML text of a definition.
+    ///
+    /// # Errors
+    ///
+    /// [`DefinitionError`], which names the place.
+    pub fn read(text: &str) -> Result<Self, DefinitionError> {
+        let definition: Definition = toml::from_str(text).map_err(|error| {
+            let line = error.span().map(|span| {
+                let before = text.get(..span.start).unwrap_or_default();
+                before.matches('\n').count() + 1
+            });
+            let message = error.message().replace('\n', " ");
+            DefinitionError::Toml(match line {
+                Some(line) => format!("line {line}: {message}"),
+                None => message,
+            })
+        })?;
+        definition.check()?;
+        Ok(definition)
+    }
+
+    fn check(&self) -> Result<(), DefinitionError> {
+        if self.families.len() > MOST_FAMILIES {
+            return Err(wrong(
+                "family",
+                format!("there are more than {MOST_FAMILIES}"),
+            ));
+        }
+        let unknown = self
+            .generic
+            .keys()
+            .find(|key| !GENERICS.contains(&key.as_str()));
+        if let Some(key) = unknown {
+            let known = GENERICS.join(", ");
+            return Err(wrong(
+                format!("generic.{key}"),
+                format!("this is no generic family; there are {known}"),
+            ));
+        }
+        for family in &self.families {
+            family.check(&self.versions)?;
+        }
+        Ok(())
+    }
+
+    /// The platform called `name`, with the cards that `card` finds and what
+    /// `installed` says is there besides: faces, and where they came from.
+    ///
+    /// # Errors
+    ///
+    /// [`DefinitionError::Wrong`] where a card or a generic's family is missing.
+    pub fn assemble(
+        self,
+        name: &str,
+        card: impl Fn(&str) -> Option<Card>,
+        installed: &[(Face, String)],
+    ) -> Result<Platform, DefinitionError> {
+        let mut families = Vec::with_capacity(self.families.len());
+        for family in self.families {
+            families.push(family.assemble(&card)?);
+        }
+        for (face, origin) in installed {
+            add(&mut families, face, origin);
+        }
+        families.sort_by_cached_key(|family: &Family| {
+            (family.name.to_lowercase(), family.name.clone())
+        });
+        for (generic, family) in &self.generic {
+            if !families.iter().any(|known| known.name == *family) {
+                return Err(wrong(
+                    format!("generic.{generic}"),
+                    format!("the platform has no family {family:?}; add it or map another"),
+                ));
+            }
+        }
+        Ok(Platform {
+            name: name.to_owned(),
+            title: self.title,
+            about: self.about,
+            versions: self.versions,
+            generic: self.generic,
+            families,
+        })
+    }
+}
+
+impl FamilyDefinition {
+    fn check(&self, versions: &[String]) -> Result<(), DefinitionError> {
+        let place = || format!("family {:?}", self.name);
+        if self.name.trim().is_empty() {
+            return Err(wrong("family", "a name is empty"));
+        }
+        let unknown = [&self.since, &self.until];
+        let unknown = unknown
+            .into_iter()
+            .flatten()
+            .find(|v| !versions.contains(v));
+        if let Some(version) = unknown {
+            let known = versions.join(", ");
+            return Err(wrong(
+                place(),
+                format!("version {version:?} is not among the platform's versions ({known})"),
+            ));
+        }
+        if let Some(face) = self
+            .faces
+            .iter()
+            .find(|f| !(1.0..=1000.0).contains(&f.weight))
+        {
+            return Err(wrong(
+                place(),
+                format!(
+                    "weight {} of {:?} is not from 1 to 1000",
+                    face.weight, face.full
+                ),
+            ));
+        }
+        let carded = self.faces.iter().any(|face| face.card.is_some());
+        if carded != self.cards_are.is_some() {
+            return Err(wrong(
+                place(),
+                "cards_are goes with cards: itself, same-metrics or same-widths",
+            ));
+        }
+        Ok(())
+    }
+
+    fn assemble(self, card: &impl Fn(&str) -> Option<Card>) -> Result<Family, DefinitionError> {
+        let mut known = Known::ByName;
+        for face in &self.faces {
+            let (Some(name), Some(likeness)) = (&face.card, self.cards_are) else {
+                continue;
+            };
+            let found = card(name).ok_or_else(|| {
+                wrong(
+                    format!("family {:?}", self.name),
+                    format!(
+                        "there is no card {name}.card.json; make it with `tidy-lattice record`"
+                    ),
+                )
+            })?;
+            if known == Known::ByName {
+                known = Known::Measured {
+                    likeness,
+                    from: origin(&found),
+                    family: found.names.family,
+                };
+            }
+        }
+        Ok(Family {
+            name: self.name,
+            class: self.class,
+            scripts: self.scripts,
+            since: self.since,
+            until: self.until,
+            note: self.note,
+            known,
+            faces: self
+                .faces
+                .into_iter()
+                .map(|face| PlatformFace {
+                    weight: face.weight,
+                    style: face.style.unwrap_or(Slope::Normal),
+                    full: face.full,
+                    postscript: face.postscript,
+                    card: face.card,
+                })
+                .collect(),
+        })
+    }
+}
+
+/// Where a card's face came from.
+fn origin(card: &Card) -> String {
+    let source = &card.source;
+    match (&source.package, &source.package_version) {
+        (Some(package), Some(version)) => format!("{package} {version}"),
+        (Some(package), None) => package.clone(),
+        _ => source.file.clone(),
+    }
+}
+
+/// Adds an installed face to its family.
+fn add(families: &mut Vec<Family>, face: &Face, origin: &str) {
+    let names = face.names();
+    let described = PlatformFace {
+        weight: face.weight(),
+        style: face.slope(),
+        full: names.full.clone().unwrap_or_else(|| names.label()),
+        postscript: names.postscript.clone(),
+        card: Some(origin.to_owned()),
+    };
+    if let Some(family) = families
+        .iter_mut()
+        .find(|family| family.name == names.family)
+    {
+        family.faces.push(described);
+        family.faces.sort_by(|a, b| {
+            a.weight
+                .total_cmp(&b.weight)
+                .then_with(|| a.full.cmp(&b.full))
+        });
+        return;
+    }
+    families.push(Family {
+        name: names.family.clone(),
+        class: ClassJudgement::of(face),
+        scripts: writing_scripts(face),
+        since: None,
+        until: None,
+        note: None,
+        known: Known::Measured {
+            likeness: Likeness::Itself,
+            family: names.family.clone(),
+            from: origin.to_owned(),
+        },
+        faces: vec![described],
+    });
+}

@@ -1,0 +1,115 @@
+//! A platform with the measurements of its faces at hand.
+
+use std::collections::HashMap;
+use std::sync::{Arc, Mutex, PoisonError};
+
+use tidy_lattice_documents::style::matching::FaceTraits;
+use tidy_lattice_documents::style::read::{FaceStyle, Range};
+use tidy_lattice_glyphs::font::{Card, Face, Slope};
+
+use super::{Family, Found, Known, Platform, PlatformFace};
+use crate::platform::as_face;
+
+/// Where the measurements of a platform's faces come from.
+pub type Measure<'a> = dyn Fn(Found<'_>) -> Option<Face> + Send + Sync + 'a;
+
+/// A platform whose faces can be looked at.
+pub struct Device<'a> {
+    platform: &'a Platform,
+    measure: Box<Measure<'a>>,
+    measured: Mutex<HashMap<String, Option<Arc<Face>>>>,
+}
+
+impl<'a> Device<'a> {
+    /// A device of the built-in catalogue.
+    pub fn built_in(platform: &'a Platform) -> Self {
+        Self::new(platform, |found| {
+            let card: Card = super::builtin_card(found.face.card.as_deref()?)?;
+            as_face(found, card).ok()
+        })
+    }
+
+    /// A device whose faces `measure` knows.
+    pub fn new(
+        platform: &'a Platform,
+        measure: impl Fn(Found<'_>) -> Option<Face> + Send + Sync + 'a,
+    ) -> Self {
+        Device {
+            platform,
+            measure: Box::new(measure),
+            measured: Mutex::default(),
+        }
+    }
+
+    /// The platform.
+    pub fn platform(&self) -> &'a Platform {
+        self.platform
+    }
+
+    /// The installed family called `name`, whatever its case (CSS Fonts 4,
+    /// §5.1).
+    pub fn family(&self, name: &str) -> Option<&'a Family> {
+        let mut families = self.platform.families.iter();
+        families.find(|family| family.name.eq_ignore_ascii_case(name))
+    }
+
+    /// The family that a generic family stands for.
+    pub fn generic(&self, keyword: &str) -> Option<&'a Family> {
+        self.family(self.platform.generic.get(keyword)?)
+    }
+
+    /// The face that `local(name)` means: by full or PostScript name.
+    pub fn local(&self, name: &str) -> Option<(&'a Family, &'a PlatformFace)> {
+        let same = |other: &str| other.eq_ignore_ascii_case(name);
+        self.platform.families.iter().find_map(|family| {
+            let named = |face: &&PlatformFace| {
+                same(&face.full) || face.postscript.as_deref().is_some_and(same)
+            };
+            family.faces.iter().find(named).map(|face| (family, face))
+        })
+    }
+
+    /// The measurements of a face; `None` where it is known by name only.
+    pub fn face(&self, family: &Family, face: &PlatformFace) -> Option<Arc<Face>> {
+        if family.known == Known::ByName && face.card.is_none() {
+            return None;
+        }
+        let mut measured = self.measured.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(known) = measured.get(&face.full) {
+            return known.clone();
+        }
+        let found = (self.measure)(Found { family, face }).map(Arc::new);
+        measured.insert(face.full.clone(), found.clone());
+        found
+    }
+}
+
+impl Device<'_> {
+    /// Whether any measured face has `character`.
+    pub fn any_has(&self, character: char) -> bool {
+        self.platform.families.iter().any(|family| {
+            let mut faces = family.faces.iter();
+            faces.any(|face| {
+                self.face(family, face)
+                    .is_some_and(|face| face.maps(character))
+            })
+        })
+    }
+}
+
+impl PlatformFace {
+    /// What the face offers to font matching.
+    pub fn traits(&self) -> FaceTraits {
+        FaceTraits {
+            weight: Range::only(self.weight),
+            stretch: Range::only(100.0),
+            style: match self.style {
+                Slope::Normal => FaceStyle::Normal,
+                Slope::Italic => FaceStyle::Italic,
+                Slope::Oblique => FaceStyle::Oblique {
+                    angles: Range::only(14.0),
+                },
+            },
+        }
+    }
+}

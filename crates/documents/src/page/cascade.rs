@@ -1,0 +1,518 @@
+//! The cascade (CSS Cascade 5, §6): which declarations win for an element, and
+//! the style that they compute to.
+
+use std::collections::{HashMap, HashSet};
+use std::sync::Arc;
+
+use selectors::context::{
+    MatchingContext, MatchingForInvalidation, MatchingMode, NeedsSelectorFlags, QuirksMode,
+    SelectorCaches,
+};
+use selectors::matching::matches_selector;
+use selectors::parser::{Component, Selector};
+
+use super::boxes::BoxStyle;
+use super::dom::{Dom, NodeId};
+use super::element::Element;
+use super::properties::{LONGHANDS, Surroundings, apply, copy, initial, is_wide, longhands};
+use super::sheets::PlacedRule;
+use super::style::TextStyle;
+use super::variables::{Variables, substitute};
+use super::{box_shorthands, box_values};
+use crate::style::read::{Css, Declaration, PseudoElement, Rule, Sheet, Viewport};
+
+/// All rules of a page, ordered for looking up.
+pub(super) struct Cascade {
+    rules: Vec<Candidate>,
+    /// Rules by the id, class or tag of what they select; and all others.
+    by_id: HashMap<String, Vec<usize>>,
+    by_class: HashMap<String, Vec<usize>>,
+    by_tag: HashMap<String, Vec<usize>>,
+    others: Vec<usize>,
+    /// Pseudo-elements that any rule is about.
+    pseudos: HashSet<PseudoElement>,
+    viewport: Viewport,
+    quirks: bool,
+    /// Whether boxes are computed too.
+    boxes: bool,
+}
+
+struct Candidate {
+    selector: Selector<Css>,
+    pseudo: Option<PseudoElement>,
+    declarations: Arc<Vec<Declaration>>,
+    /// Origin, layer, specificity; the order is that of the list.
+    browser: bool,
+    layer: usize,
+}
+
+/// What is computed for an element.
+#[derive(Debug, Clone)]
+pub(super) struct Computed {
+    pub style: Arc<TextStyle>,
+    pub variables: Arc<Variables>,
+    /// `content`, for pseudo-elements; `None` where it is not set.
+    pub content: Option<String>,
+    /// `display`.
+    pub display: String,
+    /// The box; the initial one where none are asked for.
+    pub boxes: Arc<BoxStyle>,
+}
+
+impl Computed {
+    /// What the root element inherits.
+    pub fn initial() -> Self {
+        Computed {
+            style: Arc::new(TextStyle::default()),
+            variables: Arc::default(),
+            content: None,
+            display: "block".to_owned(),
+            boxes: Arc::default(),
+        }
+    }
+}
+
+impl Cascade {
+    /// The cascade of these rules; with boxes where `boxes`.
+    pub fn new(rules: Vec<PlacedRule>, viewport: Viewport, quirks: bool, boxes: bool) -> Self {
+        let layers = Layers::of(&rules);
+        let mut cascade = Cascade {
+            rules: Vec::new(),
+            by_id: HashMap::new(),
+            by_class: HashMap::new(),
+            by_tag: HashMap::new(),
+            others: Vec::new(),
+            pseudos: HashSet::new(),
+            viewport,
+            quirks,
+            boxes,
+        };
+        for PlacedRule { item, browser } in rules {
+            let Rule::Style {
+                selectors,
+                declarations,
+            } = item.rule
+            else {
+                continue;
+            };
+            let declarations = Arc::new(declarations);
+            for selector in selectors.slice() {
+                cascade.add(Candidate {
+                    pseudo: selector.pseudo_element().copied(),
+                    selector: selector.clone(),
+                    declarations: declarations.clone(),
+                    browser,
+                    layer: layers.rank(&item.layer),
+                });
+            }
+        }
+        cascade
+    }
+
+    fn add(&mut self, candidate: Candidate) {
+        let number = self.rules.len();
+        let bucket = match key(&candidate.selector, self.quirks) {
+            Some(Key::Id(id)) => self.by_id.entry(id).or_default(),
+            Some(Key::Class(class)) => self.by_class.entry(class).or_default(),
+            Some(Key::Tag(tag)) => self.by_tag.entry(tag).or_default(),
+            None => &mut self.others,
+        };
+        bucket.push(number);
+        self.pseudos.extend(candidate.pseudo);
+        self.rules.push(candidate);
+    }
+
+    /// Whether any rule is about this pseudo-element of `node`.
+    pub fn has(&self, dom: &Dom, node: NodeId, pseudo: PseudoElement) -> bool {
+        self.pseudos.contains(&pseudo) && !self.matching(dom, node, Some(pseudo)).is_empty()
+    }
+
+    /// The style of `node`, or of its pseudo-element, in a parent of the style
+    /// `parent`; `root` is the root element's font size in px.
+    pub fn compute(
+        &self,
+        dom: &Dom,
+        node: NodeId,
+        pseudo: Option<PseudoElement>,
+        parent: &Computed,
+        root: f32,
+    ) -> Computed {
+        let mut winners = self.matching(dom, node, pseudo);
+        let attribute = match (pseudo, dom.attribute(node, "style")) {
+            (None, Some(css)) => Sheet::read_attribute(css),
+            _ => Vec::new(),
+        };
+        let inline = attribute.iter().map(|declaration| Ranked {
+            declaration,
+            browser: false,
+            // The attribute counts as unlayered, above all selectors.
+            layer: usize::MAX,
+            specificity: u32::MAX,
+        });
+        winners.extend(inline);
+        let hints = if pseudo.is_none() {
+            super::hints::hints(dom, node)
+        } else {
+            Vec::new()
+        };
+        let hints = hints.iter().map(|declaration| Ranked {
+            declaration,
+            browser: false,
+            layer: 0,
+            specificity: 0,
+        });
+        // Presentational attributes come before all other rules of the page.
+        winners.splice(0..0, hints);
+        winners.sort_by_key(Ranked::key);
+        let top = pseudo.is_none() && dom.parent(node) == Some(dom.document());
+        self.settle(&winners, parent, root, top)
+    }
+
+    fn matching(&self, dom: &Dom, node: NodeId, pseudo: Option<PseudoElement>) -> Vec<Ranked<'_>> {
+        let fold = |name: &str| {
+            if self.quirks {
+                name.to_ascii_lowercase()
+            } else {
+                name.to_owned()
+            }
+        };
+        let mut numbers: Vec<usize> = self.others.clone();
+        let mut look = |bucket: Option<&Vec<usize>>| numbers.extend(bucket.into_iter().flatten());
+        look(
+            dom.attribute(node, "id")
+                .and_then(|id| self.by_id.get(&fold(id))),
+        );
+        let classes = dom.attribute(node, "class").unwrap_or_default();
+        for class in classes.split_ascii_whitespace() {
+            look(self.by_class.get(&fold(class)));
+        }
+        look(dom.tag(node).and_then(|tag| self.by_tag.get(tag)));
+        numbers.sort_unstable();
+        numbers.dedup();
+        let mut caches = SelectorCaches::default();
+        let mode = if pseudo.is_some() {
+            MatchingMode::ForStatelessPseudoElement
+        } else {
+            MatchingMode::Normal
+        };
+        let quirks = if self.quirks {
+            QuirksMode::Quirks
+        } else {
+            QuirksMode::NoQuirks
+        };
+        let mut context = MatchingContext::new(
+            mode,
+            None,
+            &mut caches,
+            quirks,
+            NeedsSelectorFlags::No,
+            MatchingForInvalidation::No,
+        );
+        let element = Element::new(dom, node);
+        let mut matching = Vec::new();
+        for number in numbers {
+            let rule = &self.rules[number];
+            if rule.pseudo == pseudo
+                && matches_selector(&rule.selector, 0, None, element, &mut context)
+            {
+                matching.extend(rule.declarations.iter().map(|declaration| Ranked {
+                    declaration,
+                    browser: rule.browser,
+                    layer: rule.layer,
+                    specificity: rule.selector.specificity(),
+                }));
+            }
+        }
+        matching
+    }
+
+    fn settle(&self, winners: &[Ranked<'_>], parent: &Computed, root: f32, top: bool) -> Computed {
+        let rtl = self.boxes && right_to_left(winners, parent.boxes.rtl);
+        let variables = variables(winners, &parent.variables);
+        let around = Surroundings {
+            parent: &parent.style,
+            root,
+            viewport: self.viewport,
+        };
+        let mut values: HashMap<&'static str, String> = HashMap::new();
+        let mut browsers: HashMap<&'static str, String> = HashMap::new();
+        let mut scratch = (*parent.style).clone();
+        for ranked in winners {
+            let Declaration { name, value, .. } = ranked.declaration;
+            if name.starts_with("--") {
+                continue;
+            }
+            let substituted = substitute(value, &variables);
+            // What cannot be computed counts as `unset` (CSS Variables 1, §3.1).
+            let text = substituted.as_deref().unwrap_or("unset");
+            // So does what turns out to be wrong once references are replaced.
+            let referring = value.to_ascii_lowercase().contains("var(");
+            let split = |text: &str| {
+                let own = longhands(name, text);
+                if !self.boxes {
+                    return own;
+                }
+                match (own, box_shorthands::longhands(name, text, rtl)) {
+                    (Some(mut own), Some(boxes)) => {
+                        own.extend(boxes);
+                        Some(own)
+                    }
+                    (own, boxes) => own.or(boxes),
+                }
+            };
+            let set = match split(text) {
+                None if referring => split("unset"),
+                set => set,
+            };
+            let Some(set) = set else {
+                continue;
+            };
+            for (longhand, mut value) in set {
+                let invalid = !is_wide(&value)
+                    && (apply(&mut scratch, longhand, &value, around).is_none()
+                        || (self.boxes && !box_values::valid(longhand, &value, &scratch, around)));
+                if invalid {
+                    if !referring {
+                        continue;
+                    }
+                    "unset".clone_into(&mut value);
+                }
+                if ranked.browser {
+                    browsers.insert(longhand, value.clone());
+                }
+                if value.eq_ignore_ascii_case("revert") {
+                    match browsers.get(longhand) {
+                        Some(value) => values.insert(longhand, value.clone()),
+                        None => values.remove(longhand),
+                    };
+                } else {
+                    values.insert(longhand, value);
+                }
+            }
+        }
+        let mut style = (*parent.style).clone();
+        let first = TextStyle::default();
+        for longhand in LONGHANDS {
+            if let Some(value) = values.get(longhand) {
+                match value.to_ascii_lowercase().as_str() {
+                    "inherit" | "unset" | "revert-layer" => {}
+                    "initial" if initial(longhand).is_empty() => {
+                        copy(&mut style, longhand, &first);
+                    }
+                    "initial" => {
+                        let _ = apply(&mut style, longhand, initial(longhand), around);
+                    }
+                    _ => {
+                        let _ = apply(&mut style, longhand, value, around);
+                    }
+                }
+            }
+            if longhand == "font-size" {
+                style.settle_size(&parent.style);
+            }
+        }
+        let plain = |name: &str| {
+            values
+                .get(name)
+                .filter(|value| !is_wide(value))
+                .map(|value| value.to_owned())
+        };
+        let boxes = if self.boxes {
+            let around = Surroundings {
+                root: if top { style.size } else { root },
+                ..around
+            };
+            Arc::new(BoxStyle::compute(
+                &values,
+                &parent.boxes,
+                &style,
+                around,
+                top,
+            ))
+        } else {
+            parent.boxes.clone()
+        };
+        Computed {
+            style: Arc::new(style),
+            variables,
+            content: plain("content"),
+            display: plain("display").unwrap_or_else(|| "inline".to_owned()),
+            boxes,
+        }
+    }
+}
+
+/// `direction` of an element, which decides where the starts of its sides are.
+fn right_to_left(winners: &[Ranked<'_>], inherited: bool) -> bool {
+    let stated = winners
+        .iter()
+        .rev()
+        .find(|ranked| ranked.declaration.name == "direction");
+    match stated.map(|ranked| ranked.declaration.value.to_ascii_lowercase()) {
+        Some(value) if value == "rtl" => true,
+        Some(value) if value == "ltr" || value == "initial" => false,
+        _ => inherited,
+    }
+}
+
+/// How long the custom properties that an element sets may become in all, in
+/// bytes; what is beyond counts as invalid.
+const MOST_SUBSTITUTED: usize = 1 << 20;
+
+/// The custom properties of an element: its own over those of its parent.
+fn variables(winners: &[Ranked<'_>], inherited: &Arc<Variables>) -> Arc<Variables> {
+    let own = winners
+        .iter()
+        .filter(|ranked| ranked.declaration.name.starts_with("--"));
+    let mut own = own.peekable();
+    if own.peek().is_none() {
+        return inherited.clone();
+    }
+    let mut all = (**inherited).clone();
+    let mut changed = Vec::new();
+    for ranked in own {
+        let Declaration { name, value, .. } = ranked.declaration;
+        match value.to_ascii_lowercase().as_str() {
+            "initial" => {
+                all.remove(name);
+            }
+            "inherit" | "unset" => match inherited.get(name) {
+                Some(value) => {
+                    all.insert(name.clone(), value.clone());
+                }
+                None => {
+                    all.remove(name);
+                }
+            },
+            _ => {
+                all.insert(name.clone(), value.clone());
+                changed.push(name.clone());
+            }
+        }
+    }
+    // References mean the values on this element, not on those that inherit.
+    let mut settled = all.clone();
+    let mut room = MOST_SUBSTITUTED;
+    for name in changed {
+        if let Some(value) = all.get(&name) {
+            let value = substitute(value, &all).filter(|value| value.len() <= room);
+            match value {
+                Some(value) => {
+                    room -= value.len();
+                    settled.insert(name, value);
+                }
+                None => {
+                    settled.remove(&name);
+                }
+            }
+        }
+    }
+    Arc::new(settled)
+}
+
+/// A declaration with what decides over it.
+struct Ranked<'a> {
+    declaration: &'a Declaration,
+    browser: bool,
+    layer: usize,
+    specificity: u32,
+}
+
+impl Ranked<'_> {
+    /// From the weakest to the strongest; the sort is stable, so the order of
+    /// the sheets decides the rest.
+    fn key(&self) -> (u8, usize, u32) {
+        let (stage, layer) = match (self.browser, self.declaration.important) {
+            (true, false) => (0, self.layer),
+            (false, false) => (1, self.layer),
+            // Among important declarations the earlier layer is stronger.
+            (false, true) => (2, usize::MAX - self.layer),
+            (true, true) => (3, usize::MAX - self.layer),
+        };
+        let inline_important =
+            self.specificity == u32::MAX && self.declaration.important && !self.browser;
+        let layer = if inline_important { usize::MAX } else { layer };
+        (stage, layer, self.specificity)
+    }
+}
+
+enum Key {
+    Id(String),
+    Class(String),
+    Tag(String),
+}
+
+/// What an element must have to be selected at all.
+fn key(selector: &Selector<Css>, quirks: bool) -> Option<Key> {
+    let fold = |name: &str| {
+        if quirks {
+            name.to_ascii_lowercase()
+        } else {
+            name.to_owned()
+        }
+    };
+    let mut best = None;
+    // The compound of a pseudo-element stands apart from that of its element.
+    let mut parts = selector.iter();
+    loop {
+        for part in parts.by_ref() {
+            match part {
+                Component::ID(id) => return Some(Key::Id(fold(&id.0))),
+                Component::Class(class) => best = Some(Key::Class(fold(&class.0))),
+                Component::LocalName(name) if best.is_none() => {
+                    best = Some(Key::Tag(name.lower_name.0.clone()));
+                }
+                _ => {}
+            }
+        }
+        match parts.next_sequence() {
+            Some(combinator) if combinator.is_pseudo_element() => {}
+            _ => return best,
+        }
+    }
+}
+
+/// The order of cascade layers (CSS Cascade 5, §6.4.3): by first appearance,
+/// nested ones before what stands in their layer directly.
+struct Layers(Vec<Vec<String>>);
+
+impl Layers {
+    fn of(rules: &[PlacedRule]) -> Self {
+        let mut known: Vec<Vec<String>> = Vec::new();
+        let mut note = |path: &[String]| {
+            for length in 1..=path.len() {
+                if !known.iter().any(|known| known == &path[..length]) {
+                    known.push(path[..length].to_vec());
+                }
+            }
+        };
+        for rule in rules {
+            if let Rule::Layers(names) = &rule.item.rule {
+                names.iter().for_each(|name| note(name));
+            }
+            note(&rule.item.layer);
+        }
+        let mut ordered = Vec::new();
+        place(&known, &[], &mut ordered);
+        Layers(ordered)
+    }
+
+    /// Unlayered rules come last, so they win.
+    fn rank(&self, layer: &[String]) -> usize {
+        if layer.is_empty() {
+            return usize::MAX;
+        }
+        self.0
+            .iter()
+            .position(|known| known == layer)
+            .map_or(usize::MAX, |place| place + 1)
+    }
+}
+
+fn place(known: &[Vec<String>], around: &[String], ordered: &mut Vec<Vec<String>>) {
+    let inside = |path: &&Vec<String>| path.len() == around.len() + 1 && path.starts_with(around);
+    for path in known.iter().filter(inside) {
+        place(known, path, ordered);
+        ordered.push(path.clone());
+    }
+}

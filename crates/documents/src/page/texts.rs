@@ -1,0 +1,436 @@
+//! The texts of a page, with their styles.
+
+use std::collections::HashMap;
+use std::sync::Arc;
+
+use serde::Serialize;
+
+use super::cascade::{Cascade, Computed};
+use super::dom::{Dom, NodeId};
+use super::generated;
+use super::language;
+use super::sheets::{Files, Gathered, PageProblem, PlacedFace};
+use super::style::TextStyle;
+use super::transform::transformed;
+use crate::style::read::{PseudoElement, Viewport};
+
+/// A page, read.
+#[derive(Debug, Clone)]
+pub struct Page {
+    /// Its name, as the caller gave it.
+    pub name: String,
+    /// Everything that shows, in the order of the page.
+    pub texts: Vec<PageText>,
+    /// The styles that texts have.
+    pub styles: Vec<TextStyle>,
+    /// The `@font-face` rules of its sheets, in order.
+    pub faces: Vec<PlacedFace>,
+    /// What could not be read.
+    pub problems: Vec<PageProblem>,
+}
+
+/// One text of a page.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PageText {
+    /// What shows, after `text-transform`.
+    pub text: String,
+    /// The line of the file that it starts in, counted from 1.
+    pub line: u32,
+    /// Its style, by its number in [`Page::styles`].
+    pub style: usize,
+    /// Its language, as the page states it.
+    pub language: Option<String>,
+    /// The element, as a short selector.
+    pub element: String,
+    /// The tags around it, from the root, as far as roles are judged by them.
+    pub role: &'static str,
+    /// What kind of text it is.
+    pub origin: TextOrigin,
+    /// The node of the tree; of other kinds of text than content their element.
+    pub node: NodeId,
+}
+
+/// What kind of text it is.
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, schemars::JsonSchema,
+)]
+#[serde(rename_all = "kebab-case")]
+pub enum TextOrigin {
+    /// Text of the page.
+    Content,
+    /// `::before` or `::after`.
+    Generated,
+    /// A list marker.
+    Marker,
+    /// `placeholder`.
+    Placeholder,
+    /// The value of a form field, or the label of an option.
+    Value,
+    /// `alt`.
+    Alternative,
+    /// `title`, in a tooltip.
+    Title,
+}
+
+/// Elements whose content never shows.
+pub(super) const HIDDEN: [&str; 11] = [
+    "script", "style", "template", "head", "noscript", "noembed", "noframes", "iframe", "object",
+    "audio", "video",
+];
+
+/// The most elements of a page that are looked at.
+pub(super) const MOST_ELEMENTS: usize = 200_000;
+
+/// Reads a page called `name`; files that it names come from `files`.
+pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (Page, Dom) {
+    let dom = Dom::parse(html);
+    let mut gathered = Gathered::new(dom.quirks());
+    gathered.page(&dom, name, files, viewport);
+    if let Some(line) = dom.cut_at() {
+        gathered.problems.push(PageProblem {
+            file: name.to_owned(),
+            line,
+            what: "elements nest deeper than 512 here; the rest of the page is left out".to_owned(),
+            unread: None,
+        });
+    }
+    let cascade = Cascade::new(gathered.rules, viewport, dom.quirks(), false);
+    let mut reader = Reader {
+        dom: &dom,
+        cascade,
+        root: super::MEDIUM,
+        page: Page {
+            name: name.to_owned(),
+            texts: Vec::new(),
+            styles: Vec::new(),
+            faces: gathered.faces,
+            problems: gathered.problems,
+        },
+        known: HashMap::new(),
+    };
+    reader.walk();
+    (reader.page, dom)
+}
+
+/// What is said of a page with too many elements.
+pub(super) fn too_many(page: &str, line: u32) -> PageProblem {
+    PageProblem {
+        file: page.to_owned(),
+        line,
+        what: format!("the page has more than {MOST_ELEMENTS} elements; the rest is left out"),
+        unread: None,
+    }
+}
+
+struct Reader<'d> {
+    dom: &'d Dom,
+    cascade: Cascade,
+    /// The root element's font size in px.
+    root: f32,
+    page: Page,
+    /// Numbers of styles by what they print as.
+    known: HashMap<String, usize>,
+}
+
+/// An element on the way down.
+struct Level {
+    node: NodeId,
+    next: Option<NodeId>,
+    computed: Computed,
+    /// The number of the last list item in it.
+    items: usize,
+}
+
+impl Reader<'_> {
+    /// Goes through the tree without recursion, as pages nest as deep as they
+    /// like.
+    fn walk(&mut self) {
+        let document = self.dom.document();
+        let mut levels = vec![Level {
+            node: document,
+            next: self.dom.children(document).next(),
+            computed: Computed::initial(),
+            items: 0,
+        }];
+        let mut elements = 0;
+        while let Some(level) = levels.last_mut() {
+            let Some(node) = level.next else {
+                let level = levels.pop();
+                if let Some(level) = level {
+                    self.leave(level.node, &level.computed);
+                }
+                continue;
+            };
+            level.next = self.dom.next(node);
+            if let Some(text) = self.dom.text(node) {
+                let (element, computed) = (level.node, level.computed.clone());
+                self.content(text, node, element, &computed);
+                continue;
+            }
+            let Some(tag) = self.dom.tag(node) else {
+                continue;
+            };
+            if HIDDEN.contains(&tag) {
+                continue;
+            }
+            elements += 1;
+            if elements > MOST_ELEMENTS {
+                let problem = too_many(&self.page.name, self.dom.line(node));
+                self.page.problems.push(problem);
+                return;
+            }
+            let computed = self
+                .cascade
+                .compute(self.dom, node, None, &level.computed, self.root);
+            if levels.len() == 1 {
+                self.root = computed.style.size;
+            }
+            let number = self.number_of_item(node, &computed, &mut levels);
+            self.enter(node, &computed, number);
+            levels.push(Level {
+                node,
+                next: self.dom.children(node).next(),
+                computed,
+                items: self.first_number(node),
+            });
+        }
+    }
+
+    /// What an ordered list starts to count from, less one.
+    fn first_number(&self, node: NodeId) -> usize {
+        let start = self
+            .dom
+            .attribute(node, "start")
+            .and_then(|start| start.trim().parse().ok());
+        start.map_or(0, |start: usize| start.saturating_sub(1))
+    }
+
+    fn number_of_item(
+        &self,
+        node: NodeId,
+        computed: &Computed,
+        levels: &mut [Level],
+    ) -> Option<usize> {
+        if computed.display != "list-item" {
+            return None;
+        }
+        let list = levels.last_mut()?;
+        let stated = self
+            .dom
+            .attribute(node, "value")
+            .and_then(|value| value.trim().parse().ok());
+        list.items = stated.unwrap_or(list.items + 1);
+        Some(list.items)
+    }
+
+    fn content(&mut self, text: &str, node: NodeId, element: NodeId, computed: &Computed) {
+        if text.trim().is_empty() {
+            return;
+        }
+        let line = self.dom.line(node);
+        self.add(
+            text,
+            line,
+            element,
+            &computed.style,
+            TextOrigin::Content,
+            node,
+        );
+        let letter = self.pseudo(element, PseudoElement::FirstLetter, computed);
+        if let Some(letter) = letter {
+            let first: String = text.trim_start().chars().take(2).collect();
+            self.add(
+                &first,
+                line,
+                element,
+                &letter.style,
+                TextOrigin::Content,
+                element,
+            );
+        }
+    }
+
+    /// Texts that stand before the content of an element, or in its attributes.
+    fn enter(&mut self, node: NodeId, computed: &Computed, number: Option<usize>) {
+        let line = self.dom.line(node);
+        if let Some(number) = number {
+            let style = match self.pseudo(node, PseudoElement::Marker, computed) {
+                Some(marker) => {
+                    if let Some(content) = &marker.content {
+                        let text = generated::content(content, self.dom, node, &marker.style);
+                        self.add(&text, line, node, &marker.style, TextOrigin::Marker, node);
+                    }
+                    marker
+                }
+                None => computed.clone(),
+            };
+            if style.content.is_none()
+                && let Some(text) = generated::marker(&style.style, number)
+            {
+                self.add(&text, line, node, &style.style, TextOrigin::Marker, node);
+            }
+        }
+        self.generated(node, PseudoElement::Before, computed);
+        let attribute = |name: &str| self.dom.attribute(node, name).map(str::to_owned);
+        let tag = self.dom.tag(node).unwrap_or_default();
+        let kind = attribute("type").unwrap_or_default().to_ascii_lowercase();
+        let mut texts: Vec<(TextOrigin, Option<String>)> =
+            vec![(TextOrigin::Title, attribute("title"))];
+        match tag {
+            "input" => {
+                let silent = [
+                    "hidden", "checkbox", "radio", "range", "color", "file", "password",
+                ];
+                if kind == "image" {
+                    texts.push((TextOrigin::Alternative, attribute("alt")));
+                } else if !silent.contains(&kind.as_str()) {
+                    texts.push((TextOrigin::Value, attribute("value")));
+                }
+            }
+            "img" | "area" => texts.push((TextOrigin::Alternative, attribute("alt"))),
+            "option" | "optgroup" => texts.push((TextOrigin::Value, attribute("label"))),
+            _ => {}
+        }
+        for (origin, text) in texts {
+            if let Some(text) = text {
+                self.add(&text, line, node, &computed.style, origin, node);
+            }
+        }
+        if ["input", "textarea"].contains(&tag)
+            && let Some(text) = self.dom.attribute(node, "placeholder")
+        {
+            let style = self
+                .pseudo(node, PseudoElement::Placeholder, computed)
+                .unwrap_or_else(|| computed.clone());
+            let text = text.to_owned();
+            self.add(
+                &text,
+                line,
+                node,
+                &style.style,
+                TextOrigin::Placeholder,
+                node,
+            );
+        }
+    }
+
+    /// Texts that stand behind the content of an element.
+    fn leave(&mut self, node: NodeId, computed: &Computed) {
+        if self.dom.tag(node).is_some() {
+            self.generated(node, PseudoElement::After, computed);
+        }
+    }
+
+    fn generated(&mut self, node: NodeId, pseudo: PseudoElement, computed: &Computed) {
+        let Some(made) = self.pseudo(node, pseudo, computed) else {
+            return;
+        };
+        if let Some(content) = &made.content {
+            let text = generated::content(content, self.dom, node, &made.style);
+            let line = self.dom.line(node);
+            self.add(&text, line, node, &made.style, TextOrigin::Generated, node);
+        }
+    }
+
+    /// The style of a pseudo-element; `None` where no rule is about it.
+    fn pseudo(&self, node: NodeId, pseudo: PseudoElement, parent: &Computed) -> Option<Computed> {
+        if !self.cascade.has(self.dom, node, pseudo) {
+            return None;
+        }
+        Some(
+            self.cascade
+                .compute(self.dom, node, Some(pseudo), parent, self.root),
+        )
+    }
+
+    fn add(
+        &mut self,
+        text: &str,
+        line: u32,
+        element: NodeId,
+        style: &Arc<TextStyle>,
+        origin: TextOrigin,
+        node: NodeId,
+    ) {
+        if text.trim().is_empty() {
+            return;
+        }
+        let language = language::of(self.dom, element);
+        let transform = match origin {
+            // Attributes are shown as they are.
+            TextOrigin::Title | TextOrigin::Alternative => super::Transform::default(),
+            _ => style.transform,
+        };
+        let text = transformed(text, transform, language.as_deref()).into_owned();
+        let style = self.style(style);
+        self.page.texts.push(PageText {
+            text,
+            line,
+            style,
+            language,
+            element: short_selector(self.dom, element),
+            role: role(self.dom, element),
+            origin,
+            node,
+        });
+    }
+
+    fn style(&mut self, style: &Arc<TextStyle>) -> usize {
+        let printed = format!("{style:?}");
+        let next = self.page.styles.len();
+        let number = *self.known.entry(printed).or_insert(next);
+        if number == next {
+            self.page.styles.push((**style).clone());
+        }
+        number
+    }
+}
+
+/// `h2.fares`, as people name elements; one without a name of its own behind
+/// the nearest that has one: `table.timetable td`.
+pub(super) fn short_selector(dom: &Dom, node: NodeId) -> String {
+    let own = named(dom, node);
+    let plain = own == dom.tag(node).unwrap_or_default();
+    let mut around = dom.parent(node).filter(|_| plain);
+    while let Some(node) = around {
+        let name = named(dom, node);
+        if name.contains(['#', '.']) {
+            return format!("{name} {own}");
+        }
+        around = dom.parent(node);
+    }
+    own
+}
+
+fn named(dom: &Dom, node: NodeId) -> String {
+    let mut text = dom.tag(node).unwrap_or_default().to_owned();
+    if let Some(id) = dom.attribute(node, "id").filter(|id| !id.is_empty()) {
+        text.push('#');
+        text.push_str(id);
+    }
+    let classes = dom.attribute(node, "class").unwrap_or_default();
+    for class in classes.split_ascii_whitespace() {
+        text.push('.');
+        text.push_str(class);
+    }
+    text
+}
+
+/// What a text is for, judged by the elements around it.
+fn role(dom: &Dom, node: NodeId) -> &'static str {
+    let mut around = Some(node);
+    while let Some(node) = around {
+        match dom.tag(node) {
+            Some("h1" | "h2" | "h3" | "h4" | "h5" | "h6" | "legend") => return "headings",
+            Some("code" | "pre" | "kbd" | "samp" | "tt") => return "code",
+            Some("button" | "input" | "select" | "textarea" | "label" | "option") => {
+                return "forms";
+            }
+            Some("nav") => return "navigation",
+            Some("small" | "footer" | "figcaption") => return "small print",
+            Some("table") => return "tables",
+            _ => around = dom.parent(node),
+        }
+    }
+    "running text"
+}

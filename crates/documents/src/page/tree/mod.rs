@@ -1,0 +1,309 @@
+//! Pages read for layout: down the document, every element with its box, every text
+//! with its style.
+
+mod kinds;
+mod made;
+
+use std::sync::Arc;
+
+use super::boxes::{BoxStyle, Display};
+use super::cascade::{Cascade, Computed};
+use super::dom::{Dom, NodeId};
+use super::flow::{Flow, FlowKind, FlowNode, FlowPage};
+use super::language;
+use super::sheets::{Files, Gathered, PageProblem};
+use super::texts::{HIDDEN, MOST_ELEMENTS, short_selector, too_many};
+use super::transform::transformed;
+use crate::style::read::{PseudoElement, Viewport};
+
+/// Reads a page called `name` for layout; files that it names come from `files`.
+pub fn read_flow(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> FlowPage {
+    let dom = Dom::parse(html);
+    let mut gathered = Gathered::new(dom.quirks());
+    gathered.page(&dom, name, files, viewport);
+    let cascade = Cascade::new(gathered.rules, viewport, dom.quirks(), true);
+    let mut builder = Builder {
+        dom: &dom,
+        cascade,
+        root: super::MEDIUM,
+        flow: Flow::default(),
+        problems: gathered.problems,
+        elements: 0,
+        letters: Vec::new(),
+        name,
+        files,
+    };
+    builder.walk();
+    FlowPage {
+        name: name.to_owned(),
+        flow: builder.flow,
+        faces: gathered.faces,
+        problems: builder.problems,
+        quirks: dom.quirks(),
+    }
+}
+
+struct Builder<'d> {
+    dom: &'d Dom,
+    cascade: Cascade,
+    root: f32,
+    flow: Flow,
+    problems: Vec<PageProblem>,
+    /// How many elements came so far.
+    elements: usize,
+    /// Blocks whose first letter has a style of its own, and has not come yet.
+    letters: Vec<(usize, NodeId)>,
+    name: &'d str,
+    files: &'d dyn Files,
+}
+
+/// An element on the way down.
+struct Level {
+    next: Option<NodeId>,
+    node: NodeId,
+    /// Its number in the flow; nothing where it makes no box, nor does what is in
+    /// it.
+    flow: Option<usize>,
+    computed: Computed,
+    /// The number of the last list item in it.
+    items: usize,
+    /// How many texts it had.
+    texts: usize,
+    /// Whether what is in it is in the page at all: templates hold a page of
+    /// their own.
+    counts: bool,
+}
+
+impl Builder<'_> {
+    fn walk(&mut self) {
+        let document = self.dom.document();
+        let mut levels = vec![Level {
+            next: self.dom.children(document).next(),
+            node: document,
+            flow: None,
+            computed: Computed::initial(),
+            items: 0,
+            texts: 0,
+            counts: true,
+        }];
+        while let Some(level) = levels.last_mut() {
+            let Some(node) = level.next else {
+                if let Some(level) = levels.pop() {
+                    self.leave(&level);
+                }
+                continue;
+            };
+            level.next = self.dom.next(node);
+            if let Some(text) = self.dom.text(node) {
+                let place = level.texts;
+                level.texts += 1;
+                if let Some(flow) = level.flow {
+                    let computed = level.computed.clone();
+                    self.text(text, place, node, flow, &computed);
+                }
+                continue;
+            }
+            if self.dom.tag(node).is_some() && !self.element(node, &mut levels) {
+                return;
+            }
+        }
+    }
+
+    /// Goes into an element; false where there are too many.
+    fn element(&mut self, node: NodeId, levels: &mut Vec<Level>) -> bool {
+        let Some(parent) = levels.last_mut() else {
+            return false;
+        };
+        let place = self.elements;
+        self.elements += usize::from(parent.counts);
+        if self.elements > MOST_ELEMENTS {
+            self.problems.push(too_many(self.name, self.dom.line(node)));
+            return false;
+        }
+        let tag = self.dom.tag(node).unwrap_or_default();
+        let top = levels.len() == 1;
+        let last = levels.len() - 1;
+        let parent = &mut levels[last];
+        let counts = parent.counts && tag != "template";
+        let shown = (top || parent.flow.is_some())
+            && (kinds::is_replaced(tag) || !HIDDEN.contains(&tag))
+            && !folded(self.dom, node, parent.node);
+        let mut level = Level {
+            next: self.dom.children(node).next(),
+            node,
+            flow: None,
+            computed: parent.computed.clone(),
+            items: first_number(self.dom, node),
+            texts: 0,
+            counts,
+        };
+        if shown {
+            let computed = self
+                .cascade
+                .compute(self.dom, node, None, &parent.computed, self.root);
+            if top {
+                self.root = computed.style.size;
+            }
+            if computed.boxes.display != Display::None {
+                let number = if computed.display == "list-item" {
+                    let stated = self.dom.attribute(node, "value");
+                    let stated = stated.and_then(|value| value.trim().parse().ok());
+                    parent.items = stated.unwrap_or(parent.items + 1);
+                    Some(parent.items)
+                } else {
+                    None
+                };
+                let around = parent.flow;
+                level.flow = Some(self.enter(node, tag, around, &computed, place, number));
+                level.computed = computed;
+                if self.is_leaf(level.flow) {
+                    // What is in a picture or control is not laid out, but counted.
+                    level.flow = None;
+                }
+            }
+        }
+        levels.push(level);
+        true
+    }
+
+    fn is_leaf(&self, flow: Option<usize>) -> bool {
+        flow.is_some_and(|flow| {
+            matches!(
+                self.flow.nodes[flow].kind,
+                FlowKind::Replaced(..) | FlowKind::Control(_) | FlowKind::Break
+            )
+        })
+    }
+
+    fn add(&mut self, around: Option<usize>, node: FlowNode) -> usize {
+        let number = self.flow.nodes.len();
+        self.flow.nodes.push(node);
+        if let Some(around) = around {
+            self.flow.nodes[around].children.push(number);
+        }
+        number
+    }
+
+    /// Adds the node of an element, with what stands before its content.
+    fn enter(
+        &mut self,
+        node: NodeId,
+        tag: &str,
+        around: Option<usize>,
+        computed: &Computed,
+        element: usize,
+        number: Option<usize>,
+    ) -> usize {
+        let language: Option<Arc<str>> = language::of(self.dom, node).map(Arc::from);
+        let selector: Arc<str> = Arc::from(short_selector(self.dom, node));
+        let mut boxes = computed.boxes.clone();
+        if self.cascade.has(self.dom, node, PseudoElement::FirstLine) {
+            Arc::make_mut(&mut boxes)
+                .beyond
+                .push("::first-line".to_owned());
+        }
+        if tag == "button" && boxes.display == Display::Inline {
+            // Buttons are boxes whatever their style says (HTML, §15.5.2).
+            Arc::make_mut(&mut boxes).display = Display::InlineBlock;
+        }
+        if let Some(around) = around {
+            self.as_item(around, &mut boxes);
+        }
+        let kind = self.kind(node, tag);
+        let flow = self.add(
+            around,
+            FlowNode {
+                kind,
+                text: computed.style.clone(),
+                boxes,
+                language,
+                element,
+                selector,
+                line: self.dom.line(node),
+                spans: (self.spanned(node, "colspan"), self.spanned(node, "rowspan")),
+                children: Vec::new(),
+            },
+        );
+        let contains = !matches!(computed.boxes.display, Display::Inline | Display::Contents);
+        if contains && self.cascade.has(self.dom, node, PseudoElement::FirstLetter) {
+            self.letters.push((flow, node));
+        }
+        if let Some(number) = number {
+            self.marker(node, flow, computed, number);
+        }
+        self.pseudo(node, PseudoElement::Before, flow, computed);
+        flow
+    }
+
+    /// Items of flexible boxes and grids are blocks (CSS Display 3, §2.7).
+    fn as_item(&self, around: usize, boxes: &mut Arc<BoxStyle>) {
+        let container = matches!(
+            self.flow.nodes[around].boxes.display,
+            Display::Flex { .. } | Display::Grid { .. }
+        );
+        if container && matches!(boxes.display, Display::Inline | Display::InlineBlock) {
+            Arc::make_mut(boxes).display = Display::Block;
+        }
+    }
+
+    fn leave(&mut self, level: &Level) {
+        if let Some(flow) = level.flow {
+            self.letters.retain(|(block, _)| *block != flow);
+            let computed = level.computed.clone();
+            self.pseudo(level.node, PseudoElement::After, flow, &computed);
+        }
+    }
+
+    /// Adds a text of the page in the node `flow`; its first letter apart where that
+    /// has a style of its own.
+    fn text(&mut self, text: &str, place: usize, node: NodeId, flow: usize, computed: &Computed) {
+        let line = self.dom.line(node);
+        let rest = self.letter(text, (place, line), flow, computed);
+        self.set(rest, Some(place), line, flow, computed);
+    }
+
+    /// Adds a text that stands in line `line` of the file.
+    fn set(
+        &mut self,
+        text: &str,
+        place: Option<usize>,
+        line: u32,
+        flow: usize,
+        computed: &Computed,
+    ) {
+        if text.is_empty() {
+            return;
+        }
+        let around = &self.flow.nodes[flow];
+        let language = around.language.as_deref();
+        let shown = transformed(text, computed.style.transform, language).into_owned();
+        let kind = FlowKind::Text(shown, place);
+        let node = FlowNode {
+            line,
+            ..around.inside(kind, computed.style.clone(), computed.boxes.clone())
+        };
+        self.add(Some(flow), node);
+    }
+
+    fn spanned(&self, node: NodeId, name: &str) -> u32 {
+        let stated = self.dom.attribute(node, name);
+        stated
+            .and_then(|value| value.trim().parse().ok())
+            .unwrap_or(1)
+    }
+}
+
+/// Whether `node` is in a `details` that is closed, and not its summary.
+fn folded(dom: &Dom, node: NodeId, parent: NodeId) -> bool {
+    dom.tag(parent) == Some("details")
+        && dom.attribute(parent, "open").is_none()
+        && dom.tag(node) != Some("summary")
+}
+
+/// What an ordered list starts to count from, less one.
+fn first_number(dom: &Dom, node: NodeId) -> usize {
+    let start = dom
+        .attribute(node, "start")
+        .and_then(|start| start.trim().parse().ok());
+    start.map_or(0, |start: usize| start.saturating_sub(1))
+}

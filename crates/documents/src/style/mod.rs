@@ -1,0 +1,12 @@
+//! CSS: `read` understands what there is, the rest writes what we make.
+
+pub mod matching;
+mod overrides;
+pub mod read;
+mod sheet;
+mod text;
+
+pub use overrides::Overrides;
+pub use read::stretch_keyword;
+pub use sheet::{FontFaceRule, Property, SourceRef, StyleSheet};
+pub use text::{GENERICS, class_name, custom_property, family_list, is_generic, quoted, url_path};

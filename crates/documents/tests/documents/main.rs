@@ -1,0 +1,7 @@
+//! Style sheets, pages and message catalogues.
+
+mod content;
+mod css;
+mod matching;
+mod pages;
+mod sheets;

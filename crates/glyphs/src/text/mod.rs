@@ -1,0 +1,13 @@
+//! Characters and languages: facts about text that need no font.
+
+mod character;
+pub mod exemplars;
+mod group;
+pub mod samples;
+mod signs;
+mod source;
+
+pub use character::{Character, is_shown, script_name};
+pub use group::Group;
+pub use signs::{LanguageSigns, signs};
+pub use source::{Source, TextError, decode};

@@ -1,0 +1,3 @@
+//! Fonts and cards.
+
+mod width_model;

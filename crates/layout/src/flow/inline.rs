@@ -1,0 +1,561 @@
+//! Lines made of what was filled into them: how high each is, and where its parts
+//! stand (CSS 2.2, §10.8; CSS Inline 3, §3; UAX #9, L2).
+//!
+//! As Chromium does it in standards mode: every line starts from a strut of the
+//! block's first available face; every element in the line adds a strut of its own;
+//! faces that fill in for others count only where `line-height` is `normal`.
+
+use std::ops::Range;
+
+use tidy_lattice_documents::page::{Align, Control, FlowKind, LineHeight, Position, Vertical};
+use unicode_bidi::Level;
+
+use super::floats::Around;
+use super::laid::{Laid, LaidLine, LaidPiece, LaidText};
+use super::lines::{Filled, LineStart};
+use super::paragraph::{ItemKind, Paragraph};
+use super::{Given, Layouter, Room};
+use crate::{Engine, LineParts};
+
+/// An element in a line, and what it adds to the height.
+struct InLine {
+    /// The node.
+    node: usize,
+    /// How far its baseline is below that of the line, in px.
+    shift: f64,
+    /// The extent of what is in it, around its baseline.
+    above: f64,
+    below: f64,
+    /// Whether it stands at the top or the bottom of the line instead.
+    edge: Option<Vertical>,
+}
+
+/// Ascent and descent of the font that Firefox sets bullets in, in em: what first lines
+/// of list items in two fonts at 93 sizes have in common.
+const BULLET: (f64, f64) = (0.8, 0.04);
+
+/// Where a line stands, in px from the corner of its box.
+#[derive(Clone, Copy)]
+struct LinePlace {
+    top: f64,
+    from: f64,
+    width: f64,
+    indent: f64,
+    /// Whether it is the last before the end, or before a forced break.
+    last: bool,
+    /// Whether a bullet before it makes it higher.
+    marked: bool,
+}
+
+/// The lines of a box, what is set like a letter in them, how high they are, and
+/// their first and last baseline.
+pub(super) type Lines = ((LaidText, Vec<Laid>), f64, (f64, f64));
+
+impl Layouter<'_, '_> {
+    /// Lays `nodes` out in lines of the content's width, beside floats, of which some
+    /// may be among the nodes; nothing where nothing shows.
+    pub fn lines_of(
+        &self,
+        owner: usize,
+        nodes: &[usize],
+        content: Room,
+        around: &mut Around<'_>,
+    ) -> Option<Lines> {
+        let paragraph = self.paragraph(owner, nodes);
+        if !self.has_lines(&paragraph) {
+            return None;
+        }
+        let width = content.width;
+        let room = Room {
+            width,
+            height: content.height,
+        };
+        for item in &paragraph.items {
+            if item.kind == ItemKind::Atom {
+                let laid = self.atom(item.node, room);
+                self.atoms.borrow_mut().insert(item.node, laid);
+            }
+        }
+        let style = self.style(owner);
+        let indent = self.cut(style.indent.px(Some(width)).unwrap_or(0.0));
+        let most = if style.balanced && paragraph.floats.is_empty() && around.floats.is_empty() {
+            self.balanced(&paragraph, width, indent)
+        } else {
+            width
+        };
+        let strut = self.strut(owner);
+        let strut = strut.0 + strut.1;
+        let edges = (around.x, around.x + width);
+        let mut lines: Vec<LaidLine> = Vec::new();
+        let mut atoms = Vec::new();
+        let mut top = 0.0;
+        let mut open: Vec<usize> = Vec::new();
+        let mut start = LineStart::default();
+        let mut floats = paragraph.floats.iter().peekable();
+        loop {
+            while let Some((_, float)) = floats.next_if(|(at, _)| *at <= start.byte) {
+                atoms.push(self.float(*float, room, (0.0, top), around));
+            }
+            let indent = if lines.is_empty() { indent } else { 0.0 };
+            let (from, to) = around.floats.band(around.y + top, strut, edges);
+            let short = to - from + 1e-6 < width;
+            let free = if short { to - from } else { most };
+            let Some((mut line, mut next)) = self.next_line(&paragraph, start, free - indent)
+            else {
+                break;
+            };
+            if short
+                && line.width > free - indent + 1e-6
+                && let Some(bottom) = around.floats.next_bottom(around.y + top, strut)
+            {
+                // Not a word fits beside the float.
+                top = bottom - around.y;
+                continue;
+            }
+            let (mut from, mut to) = (from, to);
+            // A float in the line stands beside it where it fits, else below.
+            let mut below = Vec::new();
+            let end = next.byte >= paragraph.text.len();
+            while let Some((at, float)) = floats.next_if(|(at, _)| end || *at < next.byte) {
+                let wide = self.float_width(*float, room);
+                let before = self.width_before(&paragraph, start, *at);
+                if below.is_empty() && wide <= to - from - indent - before + 1e-6 {
+                    atoms.push(self.float(*float, room, (0.0, top), around));
+                    (from, to) = around.floats.band(around.y + top, strut, edges);
+                    if let Some(again) = self.next_line(&paragraph, start, to - from - indent) {
+                        (line, next) = again;
+                    }
+                } else {
+                    below.push(*float);
+                }
+            }
+            let last = line.forced || next.byte >= paragraph.text.len();
+            let (from, span) = (from - edges.0, to - from);
+            let marked = lines.is_empty() && self.has_bullet(owner);
+            let at = LinePlace {
+                top,
+                from,
+                width: span,
+                indent,
+                last,
+                marked,
+            };
+            let laid = self.place(owner, &paragraph, &line, at, &mut open, &mut atoms);
+            top += laid.height;
+            lines.push(laid);
+            for float in below {
+                atoms.push(self.float(float, room, (0.0, top), around));
+            }
+            start = next;
+        }
+        for (_, float) in floats {
+            atoms.push(self.float(*float, room, (0.0, top), around));
+        }
+        let baselines = (
+            lines.first().map_or(0.0, |line| line.baseline),
+            lines.last().map_or(0.0, |line| line.baseline),
+        );
+        let text = LaidText {
+            text: paragraph.text.clone(),
+            lines,
+            left: 0.0,
+            width,
+        };
+        Some(((text, atoms), top, baselines))
+    }
+
+    /// The width of a float's margin box.
+    fn float_width(&self, node: usize, room: Room) -> f64 {
+        let width = match &self.stage.flow.nodes[node].kind {
+            FlowKind::Element(_) => self.atom_block_width(node, room.width),
+            _ => self.atom_size(node, Some(room), Given::default()).0,
+        };
+        width + self.margin(node, room.width).across()
+    }
+
+    /// The height that a style gives its lines, in px, where its first face gives
+    /// `parts`.
+    pub fn line_height(&self, node: usize, parts: LineParts) -> f64 {
+        let style = self.faces(node).style();
+        match style.line_height {
+            LineHeight::Normal => parts.normal,
+            LineHeight::Number(number) => self.engine().multiplied(style.size, number),
+            LineHeight::Px(px) => self.cut(f64::from(px)),
+        }
+    }
+
+    /// What the first face of a node gives to lines.
+    pub fn first_parts(&self, node: usize) -> LineParts {
+        let faces = self.faces(node);
+        match faces.primary_number() {
+            Some(number) => faces.line_parts(self.engine(), number),
+            None => LineParts::default(),
+        }
+    }
+
+    /// The strut of a node's style: above and below the baseline.
+    fn strut(&self, node: usize) -> (f64, f64) {
+        let parts = self.first_parts(node);
+        self.engine().leaded(parts, self.line_height(node, parts))
+    }
+
+    #[allow(clippy::too_many_lines)]
+    fn place(
+        &self,
+        owner: usize,
+        paragraph: &Paragraph,
+        line: &Filled,
+        at: LinePlace,
+        open: &mut Vec<usize>,
+        atoms: &mut Vec<Laid>,
+    ) -> LaidLine {
+        let LinePlace {
+            top,
+            from,
+            width,
+            indent,
+            last,
+            marked,
+        } = at;
+        let mut levels: Vec<InLine> = vec![self.level(owner, None)];
+        if marked {
+            levels.push(self.bullet(owner));
+        }
+        let mut within = vec![0];
+        for node in open.iter() {
+            let parent = *within.last().unwrap_or(&0);
+            levels.push(self.level(*node, Some(&levels[parent])));
+            within.push(levels.len() - 1);
+        }
+        // What stands in the line, in the order of the text: item, width, element.
+        let mut stand: Vec<(usize, f64, usize)> = Vec::new();
+        let mut pen = 0.0;
+        for number in line.items.clone() {
+            let item = &paragraph.items[number];
+            let inside = *within.last().unwrap_or(&0);
+            let px = match item.kind {
+                ItemKind::Text => {
+                    self.count_faces(paragraph, item, &line.range, &mut levels[inside]);
+                    self.text_width(paragraph, item, &line.range, line.hang)
+                }
+                ItemKind::Open => {
+                    open.push(item.node);
+                    let level = self.level(item.node, Some(&levels[inside]));
+                    levels.push(level);
+                    within.push(levels.len() - 1);
+                    self.edge(item)
+                }
+                ItemKind::Close => {
+                    open.pop();
+                    within.pop();
+                    self.edge(item)
+                }
+                ItemKind::Atom => {
+                    let level = self.atom_level(item.node, &levels[inside]);
+                    levels.push(level);
+                    stand.push((number, self.atom_width(item.node), levels.len() - 1));
+                    pen += self.atom_width(item.node);
+                    continue;
+                }
+                _ if item.range.end <= line.range.end => self.item_width(paragraph, item, pen),
+                _ => 0.0,
+            };
+            stand.push((number, px, inside));
+            pen += px;
+        }
+        let (above, below) = extents(&mut levels);
+        let baseline = top + above;
+        let height = above + below;
+
+        let total = line.width;
+        let room = width - indent - total;
+        let style = self.style(owner);
+        let rtl = paragraph.rtl;
+        let align = match style.align {
+            Align::Start if rtl => Align::Right,
+            Align::Start => Align::Left,
+            Align::End if rtl => Align::Left,
+            Align::End => Align::Right,
+            Align::Justify if last && rtl => Align::Right,
+            Align::Justify if last => Align::Left,
+            other => other,
+        };
+        let (mut left, mut stretch) = match align {
+            Align::Right => (room, 0.0),
+            Align::Center => (self.cut(room / 2.0), 0.0),
+            Align::Justify => (0.0, room.max(0.0)),
+            _ => (0.0, 0.0),
+        };
+        if room < 0.0 {
+            // What sticks out sticks out at the end.
+            left = if rtl { room } else { 0.0 };
+        }
+        if !rtl {
+            left += indent;
+        }
+        left += from;
+        let text = &paragraph.text;
+        let blanks = text[line.range.clone()]
+            .chars()
+            .filter(|c| *c == ' ')
+            .count();
+        stretch = if blanks == 0 {
+            0.0
+        } else {
+            stretch / blanks as f64
+        };
+
+        let order = visual(paragraph, &stand);
+        let mut pieces = Vec::new();
+        let mut x = left;
+        for place in order {
+            let (number, mut px, inside) = stand[place];
+            let item = &paragraph.items[number];
+            let start = item.range.start.max(line.range.start);
+            let end = item.range.end.min(line.range.end);
+            if item.kind == ItemKind::Text && start < end {
+                let spaces = text[start..end].chars().filter(|c| *c == ' ').count();
+                px += spaces as f64 * stretch;
+                if end == line.range.end {
+                    px += line.hyphen.unwrap_or(0.0);
+                }
+                let parts = self.first_parts(item.node);
+                pieces.push(LaidPiece {
+                    node: item.node,
+                    range: start..end,
+                    x,
+                    width: px,
+                    top: baseline + levels[inside].shift - parts.ascent,
+                    height: parts.ascent + parts.descent,
+                });
+            } else if item.kind == ItemKind::Atom
+                && let Some(mut atom) = self.atoms.borrow_mut().remove(&item.node)
+            {
+                let margin = self.margin(item.node, width);
+                atom.x = x + margin.left;
+                let level = &levels[inside];
+                atom.y = baseline + level.shift - level.above + margin.top;
+                if self.style(item.node).position == Position::Relative {
+                    let room = Room {
+                        width,
+                        height: None,
+                    };
+                    let (across, down) = self.moved(item.node, room);
+                    atom.x += across;
+                    atom.y += down;
+                }
+                atoms.push(atom);
+            }
+            x += px;
+        }
+        LaidLine {
+            top,
+            height,
+            baseline,
+            range: line.range.clone(),
+            width: total,
+            pieces,
+        }
+    }
+
+    /// Whether a bullet stands before the lines of `owner` that makes the first higher:
+    /// in Firefox, where a line height is stated.
+    fn has_bullet(&self, owner: usize) -> bool {
+        let nodes = &self.stage.flow.nodes;
+        let children = &nodes[owner].children;
+        self.engine() == Engine::Firefox
+            && self.faces(owner).style().line_height != LineHeight::Normal
+            && children.iter().any(|child| match &nodes[*child].kind {
+                FlowKind::Marker(text) => text.is_empty(),
+                kind => matches!(kind, FlowKind::Control(Control::Sign(_))),
+            })
+    }
+
+    /// A bullet in Firefox: set in a font of its own, in the line height of its item.
+    fn bullet(&self, owner: usize) -> InLine {
+        let size = f64::from(self.faces(owner).style().size);
+        // Taken upwards as those of other fonts, in 1/64 px first.
+        let whole = |em: f64| ((em * size * 64.0).round() / 64.0).ceil();
+        let (ascent, descent) = (whole(BULLET.0), whole(BULLET.1));
+        let parts = LineParts {
+            ascent,
+            descent,
+            normal: ascent + descent,
+        };
+        let (above, below) = self.engine().leaded(parts, self.line_height(owner, parts));
+        InLine {
+            node: owner,
+            shift: 0.0,
+            above,
+            below,
+            edge: None,
+        }
+    }
+
+    /// An element in a line, with its strut.
+    fn level(&self, node: usize, parent: Option<&InLine>) -> InLine {
+        let (above, below) = self.strut(node);
+        let (shift, edge) = match parent {
+            None => (0.0, None),
+            Some(parent) => self.shift(node, parent, (above, below)),
+        };
+        InLine {
+            node,
+            shift,
+            above,
+            below,
+            edge,
+        }
+    }
+
+    /// How far `vertical-align` lowers an element of this extent.
+    fn shift(
+        &self,
+        node: usize,
+        parent: &InLine,
+        (above, below): (f64, f64),
+    ) -> (f64, Option<Vertical>) {
+        let size = f64::from(self.faces(parent.node).style().size);
+        let parts = self.first_parts(parent.node);
+        let own = match &self.style(node).vertical {
+            Vertical::Baseline => 0.0,
+            Vertical::Sub => self.cut(size / 5.0 + 1.0),
+            Vertical::Super => -self.cut(size / 3.0 + 1.0),
+            Vertical::Middle => {
+                let face = self.faces(parent.node).primary();
+                let x_height = face.map_or(0.0, |typeface| {
+                    let px = size * f64::from(typeface.adjusted.size);
+                    let em = typeface.face.x_height().unwrap_or(0.5);
+                    (em * px / 2.0 * 64.0).round() / 64.0
+                });
+                self.cut((above - below) / 2.0) - x_height
+            }
+            Vertical::TextTop => above - parts.ascent,
+            Vertical::TextBottom => parts.descent - below,
+            edge @ (Vertical::Top | Vertical::Bottom) => {
+                return (parent.shift, Some(edge.clone()));
+            }
+            Vertical::By(length) => {
+                let height = self.line_height(node, self.first_parts(node));
+                -self.cut(length.px(Some(height)).unwrap_or(0.0))
+            }
+        };
+        (parent.shift + own, parent.edge.clone())
+    }
+
+    /// What is set like a letter: its margin box stands on its baseline.
+    fn atom_level(&self, node: usize, parent: &InLine) -> InLine {
+        let atoms = self.atoms.borrow();
+        let margin = self.margin(node, 0.0);
+        let (height, baseline) = atoms.get(&node).map_or((0.0, None), |atom| {
+            let baseline = atom.last_baseline.filter(|_| !atom.clips);
+            (atom.height, baseline)
+        });
+        let below = match baseline {
+            Some(baseline) => height - baseline + margin.bottom,
+            // The margin stands on the baseline too.
+            None => 0.0,
+        };
+        let above = height + margin.down() - below;
+        let (shift, edge) = self.shift(node, parent, (above, below));
+        InLine {
+            node,
+            shift,
+            above,
+            below,
+            edge,
+        }
+    }
+
+    /// Adds the faces that fill in for the first, where they count.
+    fn count_faces(
+        &self,
+        paragraph: &Paragraph,
+        item: &super::paragraph::Item,
+        range: &Range<usize>,
+        level: &mut InLine,
+    ) {
+        let faces = self.faces(item.node);
+        if faces.style().line_height != LineHeight::Normal {
+            return;
+        }
+        for run in &paragraph.runs[item.runs.clone()] {
+            let inside = run.range.start < range.end && run.range.end > range.start;
+            if let Some(number) = run.face.filter(|_| inside)
+                && faces.primary_number() != Some(number)
+            {
+                let parts = faces.line_parts(self.engine(), number);
+                let (above, below) = self.engine().leaded(parts, parts.normal);
+                level.above = level.above.max(above);
+                level.below = level.below.max(below);
+            }
+        }
+    }
+}
+
+/// How far the line reaches above and below its baseline; what stands at its top or
+/// bottom comes last.
+fn extents(levels: &mut [InLine]) -> (f64, f64) {
+    let (mut above, mut below) = (f64::NEG_INFINITY, f64::NEG_INFINITY);
+    for level in levels.iter().filter(|level| level.edge.is_none()) {
+        above = above.max(level.above - level.shift);
+        below = below.max(level.below + level.shift);
+    }
+    for level in levels.iter_mut() {
+        let height = level.above + level.below;
+        match level.edge {
+            Some(Vertical::Top) => {
+                below = below.max(height - above);
+                level.shift = level.above - above;
+            }
+            Some(_) => {
+                above = above.max(height - below);
+                level.shift = below - level.below;
+            }
+            None => {}
+        }
+    }
+    (above.max(0.0), below)
+}
+
+/// What stands in a line, from left to right.
+fn visual(paragraph: &Paragraph, stand: &[(usize, f64, usize)]) -> Vec<usize> {
+    let mut order: Vec<usize> = (0..stand.len()).collect();
+    if paragraph.levels.is_empty() {
+        return order;
+    }
+    let base = if paragraph.rtl {
+        Level::rtl()
+    } else {
+        Level::ltr()
+    };
+    let levels: Vec<u8> = stand
+        .iter()
+        .map(|(number, ..)| {
+            let at = paragraph.items[*number].range.start;
+            // The end of an element is where its last letter is.
+            let at = match paragraph.items[*number].kind {
+                ItemKind::Close => at.saturating_sub(1),
+                _ => at,
+            };
+            paragraph.levels.get(at).unwrap_or(&base).number()
+        })
+        .collect();
+    let highest = levels.iter().copied().max().unwrap_or(0);
+    for level in (1..=highest).rev() {
+        let mut start = 0;
+        while start < order.len() {
+            if levels[order[start]] < level {
+                start += 1;
+                continue;
+            }
+            let mut end = start;
+            while end < order.len() && levels[order[end]] >= level {
+                end += 1;
+            }
+            order[start..end].reverse();
+            start = end;
+        }
+    }
+    order
+}

@@ -1,0 +1,381 @@
+//! Lines filled, one after another, each as full as it gets (CSS Text 4, §5).
+
+use std::ops::Range;
+
+use icu_segmenter::GraphemeClusterSegmenter;
+use tidy_lattice_documents::page::{FlowKind, OverflowWrap, WordBreak};
+
+use super::Layouter;
+use super::paragraph::{Item, ItemKind, Paragraph};
+use crate::text::is_blank;
+
+/// A line before it is placed.
+#[derive(Debug, Clone)]
+pub(super) struct Filled {
+    /// Its part of the text, without blanks at the end.
+    pub range: Range<usize>,
+    /// Where these blanks end: letters are kerned with what hangs behind them.
+    pub hang: usize,
+    /// The items that are in it, whole or in part.
+    pub items: Range<usize>,
+    /// Its width in px.
+    pub width: f64,
+    /// Whether the text made it end.
+    pub forced: bool,
+    /// Whether it ends in a hyphen that the text does not have, and how wide that
+    /// is.
+    pub hyphen: Option<f64>,
+}
+
+/// Where a line starts.
+#[derive(Debug, Clone, Copy, Default)]
+pub(super) struct LineStart {
+    /// The byte of the text.
+    pub byte: usize,
+    /// The first item that is in it.
+    item: usize,
+    /// The first place behind its start.
+    place: usize,
+}
+
+/// The most lines that are balanced, in Chromium.
+const MOST_BALANCED: usize = 6;
+
+/// How far the pens of one long line may be from the widths of cut lines, in px:
+/// kerning at the ends.
+const NEAR: f64 = 3.0;
+
+/// How many clusters of a word that breaks anywhere are looked at for one line.
+const LONGEST_LINE: usize = 4_096;
+
+impl Layouter<'_, '_> {
+    /// Fills lines of `width` px; the first is shorter by `indent`.
+    pub fn fill(&self, paragraph: &Paragraph, width: f64, indent: f64) -> Vec<Filled> {
+        let mut lines = Vec::new();
+        let mut place = LineStart::default();
+        loop {
+            let room = if lines.is_empty() {
+                width - indent
+            } else {
+                width
+            };
+            match self.next_line(paragraph, place, room) {
+                Some((line, next)) => {
+                    lines.push(line);
+                    place = next;
+                }
+                None => return lines,
+            }
+        }
+    }
+
+    /// The line of at most `room` px from `from` on, and where the next starts;
+    /// nothing at the end. Every line takes at least one cluster.
+    pub fn next_line(
+        &self,
+        paragraph: &Paragraph,
+        from: LineStart,
+        room: f64,
+    ) -> Option<(Filled, LineStart)> {
+        let LineStart {
+            byte,
+            item,
+            mut place,
+        } = from;
+        if place >= paragraph.places.len() || byte >= paragraph.text.len() {
+            return None;
+        }
+        let (line, byte) = self.line(paragraph, (byte, item, place), room);
+        while place < paragraph.places.len() && paragraph.places[place].at <= byte {
+            place += 1;
+        }
+        let mut item = line.items.end;
+        // What is cut goes on in the next line.
+        while item > line.items.start
+            && paragraph.items[item - 1].range.end > byte
+            && paragraph.items[item - 1].kind == ItemKind::Text
+        {
+            item -= 1;
+        }
+        Some((line, LineStart { byte, item, place }))
+    }
+
+    /// The width of what stands in the line from `from` on before byte `at`.
+    pub fn width_before(&self, paragraph: &Paragraph, from: LineStart, at: usize) -> f64 {
+        let text = paragraph.text[from.byte..at].trim_end_matches(is_blank);
+        let end = from.byte + text.len();
+        let items = self.items_of(paragraph, from.item, at);
+        self.stretch(paragraph, from.byte..end, at, items)
+    }
+
+    /// The least width, to the nearest px, at which no more lines are needed than at
+    /// `width`: what `text-wrap: balance` fills lines to (CSS Text 4, §6.3).
+    pub fn balanced(&self, paragraph: &Paragraph, width: f64, indent: f64) -> f64 {
+        let count = self.fill(paragraph, width, indent).len();
+        let forced = paragraph.places.iter().filter(|place| place.forced).count();
+        if !(2..=MOST_BALANCED).contains(&count) || forced > 1 {
+            return width;
+        }
+        let fits = |width: f64| {
+            let lines = self.fill(paragraph, width, indent);
+            lines.len() <= count && lines.iter().all(|line| line.width <= width + 1e-6)
+        };
+        let (mut less, mut more) = (width / 2.0, width);
+        while more - less > 1.0 {
+            let middle = self.cut(f64::midpoint(less, more));
+            if fits(middle) {
+                more = middle;
+            } else {
+                less = middle;
+            }
+        }
+        more
+    }
+
+    fn line(
+        &self,
+        paragraph: &Paragraph,
+        (start, item, first): (usize, usize, usize),
+        room: f64,
+    ) -> (Filled, usize) {
+        let places = &paragraph.places;
+        let last = (first..places.len())
+            .find(|place| places[*place].forced)
+            .unwrap_or(places.len() - 1);
+        let from = self.pen_at(paragraph, start, first);
+        let candidates = &places[first..=last];
+        let near = candidates.partition_point(|place| place.pen - from <= room + NEAR);
+        let mut pick = first + near.saturating_sub(1).min(last - first);
+        // Sums of units of layout are not exact where these are no powers of two.
+        let room = room + 1e-6;
+        let fits = |pick: usize| self.width(paragraph, start, item, pick) <= room;
+        while pick > first && !fits(pick) {
+            pick -= 1;
+        }
+        while pick < last && fits(pick) && fits(pick + 1) {
+            pick += 1;
+        }
+        let place = places[pick];
+        let width = self.width(paragraph, start, item, pick);
+        if width > room
+            && pick == first
+            && self.may_break_words(paragraph, start)
+            && let Some(cut) = self.cut_word(paragraph, start, item, place.end, room)
+        {
+            let items = self.items_of(paragraph, item, cut);
+            let width = self.stretch(paragraph, start..cut, cut, items.clone());
+            let line = Filled {
+                range: start..cut,
+                hang: cut,
+                items,
+                width,
+                forced: false,
+                hyphen: None,
+            };
+            return (line, cut);
+        }
+        let items = self.items_of(paragraph, item, place.at);
+        let line = Filled {
+            range: start..place.end.max(start),
+            hang: place.at,
+            items,
+            width,
+            forced: place.forced,
+            hyphen: place.hyphen.then(|| self.hyphen(paragraph, place.end)),
+        };
+        (line, place.at)
+    }
+
+    /// How far the pen is where a line starts.
+    fn pen_at(&self, paragraph: &Paragraph, start: usize, first: usize) -> f64 {
+        if start == 0 {
+            return 0.0;
+        }
+        match first.checked_sub(1).map(|before| paragraph.places[before]) {
+            Some(before) if before.at == start => {
+                // The blanks at the end of the line before are behind its pen.
+                before.pen + self.plain_width(paragraph, before.end..start)
+            }
+            _ => {
+                let before = first.checked_sub(1).map(|before| paragraph.places[before]);
+                let (at, pen) = before.map_or((0, 0.0), |place| (place.end, place.pen));
+                pen + self.plain_width(paragraph, at..start)
+            }
+        }
+    }
+
+    fn plain_width(&self, paragraph: &Paragraph, range: Range<usize>) -> f64 {
+        let first = paragraph
+            .runs
+            .partition_point(|run| run.range.end <= range.start);
+        paragraph.runs[first..]
+            .iter()
+            .take_while(|run| run.range.start < range.end)
+            .map(|run| run.pen(range.end) - run.pen(range.start))
+            .sum()
+    }
+
+    /// The width of the line from `start` to the place `pick`.
+    fn width(&self, paragraph: &Paragraph, start: usize, item: usize, pick: usize) -> f64 {
+        let place = paragraph.places[pick];
+        let items = self.items_of(paragraph, item, place.at);
+        let hyphen = if place.hyphen {
+            self.hyphen(paragraph, place.end)
+        } else {
+            0.0
+        };
+        let range = start..place.end.max(start);
+        self.stretch(paragraph, range, place.at, items) + hyphen
+    }
+
+    /// The items of a line from `first` on that ends before byte `at`.
+    pub fn items_of(&self, paragraph: &Paragraph, first: usize, at: usize) -> Range<usize> {
+        let items = &paragraph.items[first..];
+        let end = paragraph.text.len();
+        let inside = |item: &&Item| match item.kind {
+            ItemKind::Close => item.range.end <= at,
+            ItemKind::Open => item.range.start < at || at == end,
+            _ => item.range.start < at,
+        };
+        first..first + items.iter().take_while(inside).count()
+    }
+
+    /// The width of `range` where these items are in it, and blanks hang up to `hang`.
+    fn stretch(
+        &self,
+        paragraph: &Paragraph,
+        range: Range<usize>,
+        hang: usize,
+        items: Range<usize>,
+    ) -> f64 {
+        let mut width = 0.0;
+        for item in &paragraph.items[items] {
+            width += match item.kind {
+                ItemKind::Text => self.text_width(paragraph, item, &range, hang),
+                _ if item.range.end <= range.end.max(range.start) || item.range.is_empty() => {
+                    self.item_width(paragraph, item, width)
+                }
+                _ => 0.0,
+            };
+        }
+        width
+    }
+
+    /// The width of what of a text is in `range`, behind which blanks hang up to
+    /// `hang`.
+    pub fn text_width(
+        &self,
+        paragraph: &Paragraph,
+        item: &Item,
+        range: &Range<usize>,
+        hang: usize,
+    ) -> f64 {
+        let start = item.range.start.max(range.start);
+        let end = item.range.end.min(range.end);
+        if start >= end {
+            return 0.0;
+        }
+        let line = range.start..hang.max(range.end);
+        let hang = item.range.end.min(hang).max(end);
+        let runs = &paragraph.runs[item.runs.clone()];
+        let px = runs
+            .iter()
+            .map(|run| run.width_in_line(start..hang, &line) - run.width(end..hang));
+        self.engine().up(px.sum())
+    }
+
+    /// The width of what is no text, `before` px behind the start of the line.
+    pub fn item_width(&self, _: &Paragraph, item: &Item, before: f64) -> f64 {
+        match item.kind {
+            ItemKind::Open | ItemKind::Close => self.edge(item),
+            ItemKind::Atom => self.atom_width(item.node),
+            ItemKind::Tab => {
+                let blank = self.width_of(item.node, " ");
+                let stop = blank * f64::from(self.style(item.node).tab_size);
+                if stop <= 0.0 {
+                    return 0.0;
+                }
+                let next = ((before / stop).floor() + 1.0) * stop;
+                next - before
+            }
+            ItemKind::Text | ItemKind::Break => 0.0,
+        }
+    }
+
+    /// The width of a hyphen behind byte `at`.
+    fn hyphen(&self, paragraph: &Paragraph, at: usize) -> f64 {
+        let item = paragraph
+            .items
+            .iter()
+            .find(|item| item.kind == ItemKind::Text && item.range.end >= at);
+        let Some(item) = item else { return 0.0 };
+        let faces = self.faces(item.node);
+        let has = faces.serve("\u{2010}") == faces.primary_number();
+        let sign = if has { "\u{2010}" } else { "-" };
+        self.engine().up(self.width_of(item.node, sign))
+    }
+
+    /// The width of `text` in the style of `node`.
+    pub fn width_of(&self, node: usize, text: &str) -> f64 {
+        let span = crate::text::Span {
+            range: 0..text.len(),
+            faces: self.faces(node),
+            language: self.stage.flow.nodes[node].language.clone(),
+            rtl: false,
+            mark: 0,
+        };
+        let runs = self.setter.runs(text, &[span]);
+        runs.iter().map(|run| run.width(0..text.len())).sum()
+    }
+
+    fn may_break_words(&self, paragraph: &Paragraph, at: usize) -> bool {
+        let item = paragraph
+            .items
+            .iter()
+            .find(|item| item.kind == ItemKind::Text && item.range.end > at);
+        item.is_some_and(|item| {
+            let style = self.style(item.node);
+            style.wraps
+                && (style.overflow_wrap != OverflowWrap::Normal
+                    || style.word_break == WordBreak::BreakAll)
+        })
+    }
+
+    /// Where a word that is too long ends, one cluster in at least; nothing where
+    /// it has no second.
+    fn cut_word(
+        &self,
+        paragraph: &Paragraph,
+        start: usize,
+        item: usize,
+        end: usize,
+        room: f64,
+    ) -> Option<usize> {
+        let word = &paragraph.text[start..end];
+        let ends: Vec<usize> = GraphemeClusterSegmenter::new()
+            .segment_str(word)
+            .filter(|at| *at > 0 && *at < word.len())
+            .take(LONGEST_LINE)
+            .map(|at| start + at)
+            .collect();
+        let fits = |cut: &usize| {
+            let items = self.items_of(paragraph, item, *cut);
+            self.stretch(paragraph, start..*cut, *cut, items) <= room
+        };
+        let count = ends.partition_point(fits);
+        ends.get(count.saturating_sub(1)).copied()
+    }
+
+    /// Whether a paragraph has anything that makes a line.
+    pub fn has_lines(&self, paragraph: &Paragraph) -> bool {
+        !paragraph.text.is_empty()
+            || paragraph.items.iter().any(|item| {
+                matches!(item.kind, ItemKind::Open | ItemKind::Close) && self.edge(item) != 0.0
+            })
+    }
+
+    /// Whether a node is text that a page brings.
+    pub fn is_text(&self, node: usize) -> bool {
+        matches!(self.stage.flow.nodes[node].kind, FlowKind::Text(..))
+    }
+}

@@ -1,0 +1,277 @@
+//! Pages laid out: blocks, lines, tables, grids and flexible boxes, as far as they
+//! decide where text stands. What cannot be laid out is named ([`Beyond`]).
+//!
+//! CSS Display 3, CSS 2.2 §8 to §10 and §17, CSS Inline 3, CSS Text 4, CSS Grid 2,
+//! CSS Flexbox 1. Where the standards leave room, as Chromium does it; each model
+//! says what of it was measured.
+
+mod block;
+mod boxes;
+mod controls;
+mod flex;
+mod flex_sizes;
+mod floats;
+mod grid;
+mod grid_places;
+mod grid_tracks;
+mod inline;
+mod items;
+mod laid;
+mod lines;
+mod paragraph;
+mod sizes;
+mod table;
+mod table_borders;
+mod table_columns;
+
+use std::cell::{Cell, RefCell};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::sync::Arc;
+
+pub use laid::{Laid, LaidLine, LaidPiece, LaidText};
+
+use tidy_lattice_documents::page::{Flow, FlowKind};
+use tidy_lattice_documents::style::read::Viewport;
+
+use super::Engine;
+use super::text::{Setter, StyleFaces};
+use paragraph::Paragraph;
+use tidy_lattice_glyphs::shaping::Shapers;
+
+/// Something that layout does not do, and where a page asks for it first.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, serde::Serialize, schemars::JsonSchema)]
+pub struct Beyond {
+    /// What, in words.
+    pub what: String,
+    /// The element, as a short selector.
+    pub element: String,
+    /// The line of the page, counted from 1.
+    pub line: u32,
+    /// How many elements ask for it.
+    pub count: usize,
+}
+
+/// What a page is laid out with.
+pub struct Stage<'s, 'a> {
+    /// The page.
+    pub flow: &'s Flow,
+    /// The faces of every style that it has.
+    pub faces: &'s [StyleFaces<'a>],
+    /// For each node, the number of its style in `faces`.
+    pub style_of: &'s [usize],
+    /// The shapers of all faces.
+    pub shapers: &'s Shapers,
+    /// The engine.
+    pub engine: Engine,
+    /// The viewport.
+    pub viewport: Viewport,
+    /// Whether any font of the device has a character, which the browser may turn to
+    /// where the stack has none.
+    pub installed: &'s dyn Fn(char) -> bool,
+}
+
+/// A page laid out.
+#[derive(Debug)]
+pub struct LaidPage {
+    /// The box of the root element; its children are relative to it.
+    pub root: Laid,
+    /// What was left out, in order of place.
+    pub beyond: Vec<Beyond>,
+    /// The nodes that were left out, with all that is in them.
+    pub left_out: Vec<usize>,
+    /// How many clusters no measured font of the stack sets.
+    pub guessed: usize,
+    /// The nodes whose lines hold some of them.
+    pub guessed_in: Vec<usize>,
+    /// The faces that texts are set in, by PostScript name.
+    pub fonts: BTreeMap<usize, BTreeSet<String>>,
+}
+
+/// Lays a page out; the first node is the root element.
+pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
+    let flow = in_fonts(stage);
+    let stage = &Stage {
+        flow: flow.as_ref().unwrap_or(stage.flow),
+        ..*stage
+    };
+    let layouter = Layouter {
+        stage,
+        setter: Setter {
+            engine: stage.engine,
+            shapers: stage.shapers,
+        },
+        parents: parents(stage.flow),
+        paragraphs: RefCell::default(),
+        atoms: RefCell::default(),
+        extents: RefCell::default(),
+        sheets: RefCell::default(),
+        collapsed: RefCell::default(),
+        stretched: Cell::default(),
+        any_floats: stage
+            .flow
+            .nodes
+            .iter()
+            .any(|node| node.boxes.float.is_some()),
+        beyond: RefCell::default(),
+        left_out: RefCell::default(),
+    };
+    let width = layouter.cut(f64::from(stage.viewport.width));
+    let room = Room {
+        width,
+        height: Some(f64::from(stage.viewport.height)),
+    };
+    let mut root = if stage.flow.nodes.is_empty() {
+        Laid::default()
+    } else {
+        layouter.block(0, room, Given::default(), None)
+    };
+    let top = root.margin_start.sum();
+    root.y += top;
+    let mut beyond: Vec<Beyond> = layouter.beyond.borrow().clone().into_values().collect();
+    beyond.sort_by(|a, b| a.line.cmp(&b.line).then_with(|| a.what.cmp(&b.what)));
+    let mut guessed = 0;
+    let mut guessed_in = Vec::new();
+    let mut fonts: BTreeMap<usize, BTreeSet<String>> = BTreeMap::new();
+    for paragraph in layouter.paragraphs.borrow().values() {
+        for (text, font) in layouter.fonts(paragraph) {
+            fonts.entry(text).or_default().insert(font);
+        }
+        let here = layouter.guessed(paragraph);
+        guessed += here;
+        if here > 0 {
+            guessed_in.push(paragraph.owner);
+        }
+    }
+    let mut left_out = layouter.left_out.borrow().clone();
+    left_out.sort_unstable();
+    left_out.dedup();
+    LaidPage {
+        root,
+        beyond,
+        left_out,
+        guessed,
+        guessed_in,
+        fonts,
+    }
+}
+
+/// The page with lengths in units of fonts settled; nothing where there are none.
+fn in_fonts(stage: &Stage<'_, '_>) -> Option<Flow> {
+    let mut settled: Option<Flow> = None;
+    for (number, node) in stage.flow.nodes.iter().enumerate() {
+        let faces = &stage.faces[stage.style_of[number]];
+        if let Some(boxes) = node.boxes.in_font(|| faces.units(stage.shapers)) {
+            let flow = settled.get_or_insert_with(|| stage.flow.clone());
+            flow.nodes[number].boxes = Arc::new(boxes);
+        }
+    }
+    settled
+}
+
+fn parents(flow: &Flow) -> Vec<Option<usize>> {
+    let mut parents = vec![None; flow.nodes.len()];
+    for (number, node) in flow.nodes.iter().enumerate() {
+        for child in &node.children {
+            parents[*child] = Some(number);
+        }
+    }
+    parents
+}
+
+/// The room that a box may take.
+#[derive(Debug, Clone, Copy)]
+struct Room {
+    /// The width of the containing block, in px.
+    width: f64,
+    /// Its height, where it is known before its content is.
+    height: Option<f64>,
+}
+
+/// What something else decides over: sizes of the border box, in px.
+#[derive(Debug, Clone, Copy, Default)]
+struct Given {
+    width: Option<f64>,
+    height: Option<f64>,
+}
+
+impl Given {
+    fn width(width: f64) -> Self {
+        Given {
+            width: Some(width),
+            height: None,
+        }
+    }
+}
+
+/// Lays out.
+struct Layouter<'s, 'a> {
+    stage: &'s Stage<'s, 'a>,
+    setter: Setter<'s>,
+    /// For each node, the node that it stands in.
+    parents: Vec<Option<usize>>,
+    /// Paragraphs by their first node.
+    paragraphs: RefCell<HashMap<usize, Arc<Paragraph>>>,
+    /// What is set like a letter, laid out.
+    atoms: RefCell<HashMap<usize, Laid>>,
+    /// Least and greatest widths of the content of nodes.
+    extents: RefCell<HashMap<usize, (f64, f64)>>,
+    /// Tables taken apart.
+    sheets: RefCell<HashMap<usize, Arc<table::Sheet>>>,
+    /// Borders of tables that collapse, and of their cells.
+    collapsed: RefCell<HashMap<usize, boxes::Edges>>,
+    /// How many items were laid out anew because they are stretched.
+    stretched: Cell<usize>,
+    /// Whether anything floats.
+    any_floats: bool,
+    beyond: RefCell<BTreeMap<String, Beyond>>,
+    left_out: RefCell<Vec<usize>>,
+}
+
+impl<'s, 'a> Layouter<'s, 'a> {
+    fn engine(&self) -> Engine {
+        self.stage.engine
+    }
+
+    fn cut(&self, px: f64) -> f64 {
+        self.stage.engine.cut(px)
+    }
+
+    fn faces(&self, node: usize) -> &'s StyleFaces<'a> {
+        &self.stage.faces[self.stage.style_of[node]]
+    }
+
+    /// Notes what `node` asks for that is not done.
+    fn beyond(&self, node: usize, what: &str) {
+        let node = &self.stage.flow.nodes[node];
+        let mut known = self.beyond.borrow_mut();
+        let entry = known.entry(what.to_owned()).or_insert_with(|| Beyond {
+            what: what.to_owned(),
+            element: node.selector.to_string(),
+            line: node.line,
+            count: 0,
+        });
+        entry.count += 1;
+    }
+
+    /// Notes all that the style of `node` asks for that is not done.
+    fn note(&self, node: usize) {
+        for what in &self.stage.flow.nodes[node].boxes.beyond {
+            // Hyphenation takes dictionaries, which few browsers have for few
+            // languages; what is moved as a whole keeps its lines.
+            if what.starts_with("hyphens") || what.starts_with("transform") {
+                self.beyond(node, what);
+            } else {
+                self.leave_out(node, what);
+            }
+        }
+    }
+
+    fn leave_out(&self, node: usize, what: &str) {
+        self.beyond(node, what);
+        self.left_out.borrow_mut().push(node);
+    }
+
+    fn is_element(&self, node: usize) -> bool {
+        matches!(self.stage.flow.nodes[node].kind, FlowKind::Element(_))
+    }
+}

@@ -1,0 +1,394 @@
+//! Tables with automatic columns (CSS 2.2, §17.5; CSS Tables 3, §4).
+
+use std::sync::Arc;
+
+use tidy_lattice_documents::page::{Display, Length, TablePart, Vertical};
+
+use super::laid::Laid;
+use super::table_columns::Column;
+use super::{Given, Layouter, Room};
+
+/// The most columns and rows that a cell spans.
+const MOST_SPANNED: usize = 1_000;
+
+/// The most columns of a table.
+const MOST_COLUMNS: usize = 8_192;
+
+/// A cell and where it stands.
+pub(super) struct Cell {
+    pub node: usize,
+    pub row: usize,
+    pub column: usize,
+    pub rows: usize,
+    pub columns: usize,
+}
+
+/// A row; one that no element asked for has no node.
+#[derive(Default)]
+pub(super) struct TableRow {
+    pub node: Option<usize>,
+    pub group: Option<usize>,
+    cells: Vec<usize>,
+}
+
+/// A table taken apart.
+#[derive(Default)]
+pub(super) struct Sheet {
+    captions: Vec<usize>,
+    pub rows: Vec<TableRow>,
+    pub cells: Vec<Cell>,
+    pub columns: usize,
+    /// Elements that stand for columns, in order.
+    pub column_nodes: Vec<usize>,
+}
+
+impl Layouter<'_, '_> {
+    /// The rows and cells of a table.
+    pub fn sheet(&self, node: usize) -> Arc<Sheet> {
+        if let Some(known) = self.sheets.borrow().get(&node) {
+            return known.clone();
+        }
+        let mut sheet = Sheet::default();
+        self.rows_in(node, None, &mut sheet);
+        // Columns that cells of earlier rows reach down into.
+        let mut taken: Vec<usize> = Vec::new();
+        let count = sheet.rows.len();
+        for (number, row) in sheet.rows.iter().enumerate() {
+            let mut column = 0;
+            for node in &row.cells {
+                while taken.get(column).is_some_and(|until| *until > number) {
+                    column += 1;
+                }
+                let (columns, rows) = self.stage.flow.nodes[*node].spans;
+                let columns = (columns as usize).clamp(1, MOST_SPANNED);
+                let rows = (rows as usize).clamp(1, (count - number).max(1));
+                if column + columns > MOST_COLUMNS {
+                    self.leave_out(*node, "more than 8,192 columns of a table");
+                    break;
+                }
+                taken.resize(taken.len().max(column + columns), 0);
+                taken[column..column + columns].fill(number + rows);
+                sheet.cells.push(Cell {
+                    node: *node,
+                    row: number,
+                    column,
+                    rows,
+                    columns,
+                });
+                column += columns;
+            }
+        }
+        sheet.columns = taken.len();
+        let sheet = Arc::new(sheet);
+        self.sheets.borrow_mut().insert(node, sheet.clone());
+        sheet
+    }
+
+    fn rows_in(&self, node: usize, group: Option<usize>, sheet: &mut Sheet) {
+        // Cells outside of a row make one (CSS Tables 3, §2.2.1).
+        let mut loose = TableRow {
+            group,
+            ..TableRow::default()
+        };
+        for child in &self.stage.flow.nodes[node].children {
+            let child = *child;
+            let display = self.style(child).display;
+            if display == Display::Table(TablePart::Cell) && self.is_element(child) {
+                loose.cells.push(child);
+                continue;
+            }
+            if !loose.cells.is_empty() && self.is_element(child) {
+                sheet.rows.push(std::mem::take(&mut loose));
+                loose.group = group;
+            }
+            match display {
+                Display::Table(TablePart::Caption) => sheet.captions.push(child),
+                Display::Table(TablePart::Group) if group.is_none() => {
+                    self.rows_in(child, Some(child), sheet);
+                }
+                Display::Table(TablePart::Row) => {
+                    let mut row = TableRow {
+                        node: Some(child),
+                        group,
+                        cells: Vec::new(),
+                    };
+                    for cell in &self.stage.flow.nodes[child].children {
+                        if self.style(*cell).display == Display::Table(TablePart::Cell) {
+                            row.cells.push(*cell);
+                        } else if self.is_element(*cell) {
+                            self.leave_out(*cell, "a box between the cells of a table");
+                        }
+                    }
+                    sheet.rows.push(row);
+                }
+                Display::Table(TablePart::Column) => {
+                    let inside = &self.stage.flow.nodes[child].children;
+                    let columns: Vec<usize> = inside
+                        .iter()
+                        .copied()
+                        .filter(|inner| {
+                            self.style(*inner).display == Display::Table(TablePart::Column)
+                                && self.is_element(*inner)
+                        })
+                        .collect();
+                    if columns.is_empty() {
+                        sheet.column_nodes.push(child);
+                    } else {
+                        sheet.column_nodes.extend(columns);
+                    }
+                }
+                _ if self.is_element(child) => {
+                    self.leave_out(child, "a box between the rows of a table");
+                }
+                _ => {}
+            }
+        }
+        if !loose.cells.is_empty() {
+            sheet.rows.push(loose);
+        }
+    }
+
+    /// Whether columns are as wide as the first row has them; not where the table is
+    /// as wide as its content (CSS 2.2, §17.5.2.1).
+    fn is_fixed_table(&self, node: usize) -> bool {
+        let style = self.style(node);
+        style.fixed_table && style.width.own != Length::Auto
+    }
+
+    fn table_spacing(&self, node: usize) -> (f64, f64) {
+        let style = self.style(node);
+        if style.collapse {
+            return (0.0, 0.0);
+        }
+        (
+            self.cut(f64::from(style.spacing.0)),
+            self.cut(f64::from(style.spacing.1)),
+        )
+    }
+
+    /// The least and greatest width of a table's border box.
+    pub fn table_extent(&self, node: usize) -> (f64, f64) {
+        let sheet = self.sheet(node);
+        let spacing = self.table_spacing(node).0;
+        let edges = self.inner(node, 0.0).across();
+        let gaps = if sheet.columns == 0 {
+            0.0
+        } else {
+            spacing * (sheet.columns + 1) as f64
+        };
+        if self.is_fixed_table(node) {
+            // The width is stated, whatever is in it.
+            return (gaps + edges, gaps + edges);
+        }
+        let columns = self.columns_of(&sheet, spacing);
+        let sum = |of: fn(&Column) -> f64| columns.iter().map(of).sum::<f64>() + gaps + edges;
+        let mut least = sum(|column| column.least);
+        for caption in &sheet.captions {
+            least = least.max(self.contribution(*caption).0);
+        }
+        (least, sum(|column| column.most).max(least))
+    }
+
+    /// Lays out a table whose border box is `width` px wide.
+    pub fn table(&self, node: usize, room: Room, width: f64) -> Laid {
+        let sheet = self.sheet(node);
+        let (across, down) = self.table_spacing(node);
+        let inner = self.inner(node, room.width);
+        let gaps = across * (sheet.columns + 1) as f64;
+        let fixed = self.is_fixed_table(node);
+        let width = if fixed {
+            width
+        } else {
+            width.max(self.table_extent(node).0)
+        };
+        let free = (width - inner.across() - gaps).max(0.0);
+        let widths = if fixed {
+            self.fixed_columns(&sheet, free)
+        } else {
+            self.shared(&self.columns_of(&sheet, across), free)
+        };
+        let mut lefts = Vec::with_capacity(widths.len());
+        let mut x = inner.left + across;
+        for width in &widths {
+            lefts.push(x);
+            x += width + across;
+        }
+        // Cells at their own height first.
+        let mut cells: Vec<Laid> = Vec::with_capacity(sheet.cells.len());
+        let mut heights: Vec<f64> = sheet
+            .rows
+            .iter()
+            .map(|row| {
+                let own = row.node.and_then(|row| self.style(row).height.own.px(None));
+                own.map_or(0.0, |px| self.cut(px))
+            })
+            .collect();
+        let mut baselines = vec![0.0_f64; sheet.rows.len()];
+        for cell in &sheet.cells {
+            let range = cell.column..cell.column + cell.columns;
+            let wide = widths[range].iter().sum::<f64>() + across * (cell.columns - 1) as f64;
+            let content = Room {
+                width: wide,
+                height: None,
+            };
+            let laid = self.block(cell.node, content, Given::width(wide), None);
+            if cell.rows == 1 {
+                heights[cell.row] = heights[cell.row].max(laid.height);
+                if self.on_baseline(cell.node) {
+                    let baseline = laid.first_baseline.unwrap_or(laid.height);
+                    baselines[cell.row] = baselines[cell.row].max(baseline);
+                }
+            }
+            cells.push(laid);
+        }
+        for (cell, laid) in sheet.cells.iter().zip(&cells) {
+            if cell.rows == 1 && self.on_baseline(cell.node) {
+                let baseline = laid.first_baseline.unwrap_or(laid.height);
+                let tall = laid.height + baselines[cell.row] - baseline;
+                heights[cell.row] = heights[cell.row].max(tall);
+            }
+        }
+        for (cell, laid) in sheet
+            .cells
+            .iter()
+            .zip(&cells)
+            .filter(|(cell, _)| cell.rows > 1)
+        {
+            let range = cell.row..cell.row + cell.rows;
+            let have = heights[range.clone()].iter().sum::<f64>() + down * (cell.rows - 1) as f64;
+            let more = ((laid.height - have) / cell.rows as f64).max(0.0);
+            heights[range]
+                .iter_mut()
+                .for_each(|height| *height += self.cut(more));
+        }
+        let mut laid = Laid {
+            width,
+            ..Laid::default()
+        };
+        let mut y = 0.0;
+        let (below, above): (Vec<usize>, Vec<usize>) = sheet
+            .captions
+            .iter()
+            .partition(|caption| self.style(**caption).caption_below);
+        y = self.captions(&mut laid, &above, width, y);
+        y += inner.top;
+        if !sheet.rows.is_empty() {
+            y += down;
+        }
+        let mut tops = Vec::with_capacity(heights.len());
+        for height in &heights {
+            tops.push(y);
+            y += height + down;
+        }
+        for (cell, mut child) in sheet.cells.iter().zip(cells) {
+            let range = cell.row..cell.row + cell.rows;
+            let tall = heights[range].iter().sum::<f64>() + down * (cell.rows - 1) as f64;
+            let room = tall - child.height;
+            let lower = match self.style(cell.node).vertical {
+                Vertical::Top => 0.0,
+                Vertical::Bottom => room,
+                Vertical::Middle => self.cut(room / 2.0),
+                _ if cell.rows == 1 => {
+                    baselines[cell.row] - child.first_baseline.unwrap_or(child.height)
+                }
+                _ => 0.0,
+            };
+            child.x = lefts[cell.column];
+            child.y = tops[cell.row];
+            child.height = tall;
+            lowered(&mut child, lower);
+            laid.children.push(child);
+        }
+        // Rows and groups are boxes too: they move as a whole.
+        for (number, row) in sheet.rows.iter().enumerate() {
+            let (x, wide) = (
+                inner.left + across,
+                (width - inner.across() - 2.0 * across).max(0.0),
+            );
+            for node in [row.node, row.group].into_iter().flatten() {
+                let known = laid
+                    .children
+                    .iter_mut()
+                    .find(|child| child.node == Some(node));
+                match known {
+                    Some(known) => known.height = tops[number] + heights[number] - known.y,
+                    None => laid.children.push(Laid {
+                        node: Some(node),
+                        x,
+                        y: tops[number],
+                        width: wide,
+                        height: heights[number],
+                        ..Laid::default()
+                    }),
+                }
+            }
+        }
+        // Without a cell on the baseline it is where the lowest content ends
+        // (CSS 2.2, §17.5.3).
+        let lowest = sheet.cells.iter().filter(|cell| cell.row == 0).map(|cell| {
+            let inner = self.inner(cell.node, width);
+            heights[0] - inner.bottom
+        });
+        let baseline = match baselines.first() {
+            Some(baseline) if *baseline > 0.0 => *baseline,
+            _ => lowest.fold(0.0, f64::max),
+        };
+        laid.first_baseline = tops.first().map(|top| top + baseline);
+        laid.last_baseline = laid.first_baseline;
+        y += inner.bottom;
+        let stated = self.stated_height(node, room, inner);
+        y = stated.map_or(y, |stated| y.max(stated));
+        laid.height = self.captions(&mut laid, &below, width, y);
+        laid
+    }
+
+    fn captions(&self, laid: &mut Laid, captions: &[usize], width: f64, y: f64) -> f64 {
+        let mut y = y;
+        for caption in captions {
+            let room = Room {
+                width,
+                height: None,
+            };
+            let mut box_ = self.block(*caption, room, Given::default(), None);
+            let margin = self.margin(*caption, width);
+            box_.y = y + margin.top;
+            y = box_.y + box_.height + margin.bottom;
+            laid.children.push(box_);
+        }
+        y
+    }
+
+    fn on_baseline(&self, cell: usize) -> bool {
+        !matches!(
+            self.style(cell).vertical,
+            Vertical::Top | Vertical::Bottom | Vertical::Middle
+        )
+    }
+}
+
+/// Moves what is in a box down.
+fn lowered(laid: &mut Laid, by: f64) {
+    if by == 0.0 {
+        return;
+    }
+    for child in &mut laid.children {
+        child.y += by;
+        if child.node.is_none() {
+            child.y -= by;
+            lowered_text(child, by);
+        }
+    }
+    lowered_text(laid, by);
+}
+
+fn lowered_text(laid: &mut Laid, by: f64) {
+    if let Some(text) = &mut laid.text {
+        for line in &mut text.lines {
+            line.top += by;
+            line.baseline += by;
+            for piece in &mut line.pieces {
+                piece.top += by;
+            }
+        }
+    }
+}
