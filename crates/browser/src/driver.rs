@@ -11,7 +11,7 @@ use std::time::Duration;
 
 use tempfile::TempDir;
 
-use super::session::Launch;
+use super::launch::Launch;
 use super::tidy::Started;
 use super::{BrowserError, Engine};
 

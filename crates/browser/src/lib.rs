@@ -9,20 +9,23 @@ mod compare;
 mod driver;
 mod engine;
 mod error;
+mod launch;
 mod measure;
 mod network;
 mod server;
 mod session;
 mod tidy;
+mod wire;
 
 pub use compare::{Comparison, Difference, Differs, Judged};
 pub use engine::Engine;
 pub use error::BrowserError;
+pub use launch::{Fonts, Launch};
 pub use measure::{
     FaceState, Measured, MeasuredBlock, MeasuredElement, MeasuredLine, MeasuredShift, ShiftSource,
     ShownFont,
 };
 pub use network::{Answer, Request};
 pub use server::Server;
-pub use session::{Fonts, Launch, Session};
+pub use session::Session;
 pub use tidy::on_interrupt;

@@ -1,70 +1,21 @@
 //! A browser under WebDriver.
 
-use std::path::PathBuf;
 use std::time::{Duration, Instant};
 
-use fantoccini::error::CmdError;
-use fantoccini::wd::WebDriverCompatibleCommand;
-use fantoccini::{Client, ClientBuilder};
-use http::Method;
-use hyper_util::client::legacy::connect::HttpConnector;
 use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
-use tokio::runtime::{Builder, Runtime};
-use url::{ParseError, Url};
 
 use super::driver::Driver;
+use super::launch::Launch;
+use super::wire::{Wire, WireError};
 use super::{BrowserError, Engine};
-
-/// How a browser is started.
-#[derive(Debug, Clone)]
-pub struct Launch<'a> {
-    /// Which.
-    pub engine: Engine,
-    /// The driver; the one on PATH by default.
-    pub driver: Option<PathBuf>,
-    /// The browser itself; the one that its driver finds by default.
-    pub binary: Option<PathBuf>,
-    /// The address of a driver that runs already.
-    pub endpoint: Option<String>,
-    /// How long any answer may take.
-    pub timeout: Duration,
-    /// Fonts that are installed for this browser only.
-    pub fonts: Option<&'a Fonts>,
-}
-
-/// Fonts that a browser finds installed (where fontconfig tells it).
-#[derive(Debug, Clone, Default)]
-pub struct Fonts {
-    /// File names and contents.
-    pub files: Vec<(String, Vec<u8>)>,
-    /// Generic families and what they stand for.
-    pub generics: Vec<(String, String)>,
-    /// Whether there are no others.
-    pub alone: bool,
-}
-
-impl Launch<'_> {
-    /// `engine` as it is found on PATH.
-    pub fn of(engine: Engine) -> Self {
-        Launch {
-            engine,
-            driver: None,
-            binary: None,
-            endpoint: None,
-            timeout: Duration::from_secs(60),
-            fonts: None,
-        }
-    }
-}
 
 /// A running browser; it ends when this is dropped.
 pub struct Session {
     engine: Engine,
     version: String,
     timeout: Duration,
-    runtime: Runtime,
-    client: Option<Client>,
+    wire: Option<Wire>,
     driver: Driver,
 }
 
@@ -77,23 +28,13 @@ impl Session {
     pub fn start(launch: &Launch<'_>) -> Result<Self, BrowserError> {
         super::tidy::on_interrupt();
         let mut driver = Driver::start(launch)?;
-        let runtime = Builder::new_current_thread()
-            .enable_all()
-            .build()
-            .map_err(|reason| BrowserError::NoRoom {
-                what: "a thread for the browser",
-                reason,
-            })?;
         let engine = launch.engine;
         let milliseconds = u64::try_from(launch.timeout.as_millis()).unwrap_or(u64::MAX);
         let capabilities =
             engine.capabilities(driver.folder(), launch.binary.as_deref(), milliseconds);
-        let Value::Object(capabilities) = capabilities else {
-            unreachable!("capabilities are an object");
-        };
         let deadline = Instant::now() + launch.timeout;
         let mut last = String::new();
-        let client = loop {
+        let wire = loop {
             let left = deadline.saturating_duration_since(Instant::now());
             if left.is_zero() {
                 return Err(if last.is_empty() {
@@ -116,20 +57,12 @@ impl Session {
                     reason,
                 });
             }
-            let mut builder = ClientBuilder::new(HttpConnector::new());
-            let connect = builder
-                .capabilities(capabilities.clone())
-                .connect(&driver.address);
-            let attempt = runtime.block_on(async { tokio::time::timeout(left, connect).await });
-            match attempt {
-                Ok(Ok(client)) => break client,
-                Ok(Err(error)) => {
-                    use fantoccini::error::NewSessionError as Refused;
-                    last = first_line(&error.to_string());
-                    let silent = matches!(
-                        error,
-                        Refused::Failed(_) | Refused::FailedC(_) | Refused::Lost(_)
-                    );
+            match Wire::connect(&driver.address, &capabilities, left) {
+                Ok(wire) => break wire,
+                Err(WireError::TimedOut) => {}
+                Err(error) => {
+                    last = first_line(&error.said());
+                    let silent = matches!(error, WireError::Silent(_) | WireError::Lost(_));
                     // A driver that was just started may not listen yet; one that
                     // answers will not think otherwise.
                     if !silent || launch.endpoint.is_some() {
@@ -140,18 +73,15 @@ impl Session {
                     }
                     std::thread::sleep(Duration::from_millis(100));
                 }
-                Err(_) => {}
             }
         };
         let mut session = Session {
             engine,
-            version: String::new(),
+            version: wire.version().unwrap_or_default().to_owned(),
             timeout: launch.timeout,
-            runtime,
-            client: Some(client),
+            wire: Some(wire),
             driver,
         };
-        session.version = session.read_version();
         // Scripts run in pages only, and some browsers begin without one.
         session.open("data:text/html,tidy-lattice")?;
         Ok(session)
@@ -167,15 +97,6 @@ impl Session {
         &self.version
     }
 
-    fn read_version(&self) -> String {
-        let said = self.client.as_ref().and_then(|client| {
-            let capabilities = client.capabilities()?;
-            let version = capabilities.get("browserVersion")?.as_str()?;
-            Some(version.to_owned())
-        });
-        said.unwrap_or_default()
-    }
-
     /// Opens a page and waits until it is read, not until all that it loads is
     /// there.
     ///
@@ -183,7 +104,7 @@ impl Session {
     ///
     /// [`BrowserError`] where the page cannot be opened in time.
     pub fn open(&mut self, url: &str) -> Result<(), BrowserError> {
-        self.ask("to open a page", &async |client| client.goto(url).await)?;
+        self.command("to open a page", "url", &json!({"url": url}))?;
         if self.engine != Engine::Webkit {
             return Ok(());
         }
@@ -219,9 +140,11 @@ impl Session {
             "const done = arguments[arguments.length - 1]; \
              (async () => {{ {body} }})().then(done, error => done({{failed: String(error)}}));"
         );
-        let value = self.ask("to run a script", &async |client| {
-            client.execute_async(&script, Vec::new()).await
-        })?;
+        let value = self.command(
+            "to run a script",
+            "execute/async",
+            &json!({"script": script, "args": []}),
+        )?;
         let odd = |reason: String| BrowserError::Odd {
             browser: self.engine.label(),
             what: "to run a script",
@@ -243,12 +166,10 @@ impl Session {
         command: &'static str,
         parameters: &Value,
     ) -> Result<Value, BrowserError> {
-        self.issue(
+        self.command(
             "a command of its developer tools",
-            &Raw {
-                path: "goog/cdp/execute",
-                body: Some(json!({"cmd": command, "params": parameters})),
-            },
+            "goog/cdp/execute",
+            &json!({"cmd": command, "params": parameters}),
         )
     }
 
@@ -262,13 +183,7 @@ impl Session {
         if self.engine != Engine::Chromium {
             return Ok(None);
         }
-        let log = self.issue(
-            "its console",
-            &Raw {
-                path: "se/log",
-                body: Some(json!({"type": "browser"})),
-            },
-        )?;
+        let log = self.command("its console", "se/log", &json!({"type": "browser"}))?;
         let entries = log.as_array().cloned().unwrap_or_default();
         let message = |entry: &Value| Some(entry.get("message")?.as_str()?.to_owned());
         Ok(Some(entries.iter().filter_map(message).collect()))
@@ -290,9 +205,11 @@ impl Session {
             let (mut outer_width, mut outer_height) = (width, height);
             // What the window's frame takes is known only once there is one.
             for _ in 0..3 {
-                self.ask("a size", &async |client| {
-                    client.set_window_size(outer_width, outer_height).await
-                })?;
+                self.command(
+                    "a size",
+                    "window/rect",
+                    &json!({"width": outer_width, "height": outer_height}),
+                )?;
                 let (inner_width, inner_height): (u32, u32) = self.run(
                     "for (let i = 0; i < 3; i++) await Promise.race([
                          new Promise(requestAnimationFrame),
@@ -315,12 +232,17 @@ impl Session {
     ///
     /// [`BrowserError`] where the browser gives none.
     pub fn screenshot(&mut self) -> Result<Vec<u8>, BrowserError> {
-        self.ask("a picture", &async |client| client.screenshot().await)
+        self.ask("a picture", &Wire::screenshot)
     }
 
-    fn issue(&mut self, what: &'static str, command: &Raw) -> Result<Value, BrowserError> {
-        self.ask(what, &async |client| {
-            client.issue_cmd(command.clone()).await
+    fn command(
+        &mut self,
+        what: &'static str,
+        command: &str,
+        parameters: &Value,
+    ) -> Result<Value, BrowserError> {
+        self.ask(what, &|wire, patience| {
+            wire.post(command, parameters, patience)
         })
     }
 
@@ -328,10 +250,10 @@ impl Session {
     fn ask<T>(
         &mut self,
         what: &'static str,
-        ask: &impl AsyncFn(&Client) -> Result<T, CmdError>,
+        ask: &impl Fn(&Wire, Duration) -> Result<T, WireError>,
     ) -> Result<T, BrowserError> {
         let browser = self.engine.label();
-        let Some(client) = &self.client else {
+        let Some(wire) = &self.wire else {
             return Err(BrowserError::Gone {
                 browser,
                 what,
@@ -341,104 +263,52 @@ impl Session {
         // A little longer than the browser itself waits, so that its own words come
         // first.
         let patience = self.timeout + Duration::from_secs(5);
-        let mut answer = self
-            .runtime
-            .block_on(async { tokio::time::timeout(patience, ask(client)).await });
-        // A driver may close a connection that was kept for the next command; then
-        // the command never reached it.
-        for _ in 0..RETRIES {
-            if !matches!(answer, Ok(Err(CmdError::FailedC(_)))) || self.driver.ended().is_some() {
-                break;
-            }
-            answer = self
-                .runtime
-                .block_on(async { tokio::time::timeout(patience, ask(client)).await });
+        let error = match ask(wire, patience) {
+            Ok(answer) => return Ok(answer),
+            Err(error) => error,
+        };
+        let reason = first_line(&error.said());
+        let timed_out = reason.contains("timeout") || reason.contains("timed out");
+        let lost = matches!(error, WireError::Lost(_) | WireError::Silent(_))
+            || reason.contains("not reachable")
+            || reason.contains("disconnected")
+            || reason.contains("invalid session");
+        if matches!(error, WireError::TimedOut) || lost {
+            self.wire = None;
         }
-        match answer {
-            Ok(Ok(value)) => Ok(value),
-            Ok(Err(error)) => {
-                let reason = first_line(&error.to_string());
-                let timed_out = reason.contains("timeout")
-                    || matches!(&error, CmdError::Standard(said) if said.error().contains("timeout"))
-                    || reason.contains("timed out");
-                let lost = matches!(
-                    error,
-                    CmdError::Lost(_) | CmdError::Failed(_) | CmdError::FailedC(_)
-                ) || reason.contains("not reachable")
-                    || reason.contains("disconnected")
-                    || reason.contains("invalid session");
-                Err(if timed_out {
-                    BrowserError::TimedOut {
-                        browser,
-                        what,
-                        seconds: self.timeout.as_secs(),
-                    }
-                } else if lost || self.driver.ended().is_some() {
-                    self.client = None;
-                    BrowserError::Gone {
-                        browser,
-                        what,
-                        reason,
-                    }
-                } else {
-                    BrowserError::Odd {
-                        browser,
-                        what,
-                        reason,
-                    }
-                })
+        Err(if timed_out {
+            BrowserError::TimedOut {
+                browser,
+                what,
+                seconds: self.timeout.as_secs(),
             }
-            Err(_) => {
-                self.client = None;
-                Err(BrowserError::TimedOut {
-                    browser,
-                    what,
-                    seconds: self.timeout.as_secs(),
-                })
+        } else if lost || self.driver.ended().is_some() {
+            self.wire = None;
+            BrowserError::Gone {
+                browser,
+                what,
+                reason,
             }
-        }
+        } else {
+            BrowserError::Odd {
+                browser,
+                what,
+                reason,
+            }
+        })
     }
 }
 
 impl Drop for Session {
     fn drop(&mut self) {
-        if let Some(client) = self.client.take() {
-            // The driver and all that it started are ended in any case.
-            let close = client.close();
-            let _ = self
-                .runtime
-                .block_on(async { tokio::time::timeout(Duration::from_secs(10), close).await });
+        if let Some(wire) = self.wire.take() {
+            wire.close(Duration::from_secs(10));
         }
     }
 }
 
-/// How often a command is sent anew that did not reach the driver.
-const RETRIES: usize = 3;
-
 /// The longest reason that is told, in characters.
 const LONGEST_REASON: usize = 300;
-
-/// A command of a driver that the protocol itself does not have.
-#[derive(Debug, Clone)]
-struct Raw {
-    path: &'static str,
-    body: Option<Value>,
-}
-
-impl WebDriverCompatibleCommand for Raw {
-    fn endpoint(&self, base: &Url, session: Option<&str>) -> Result<Url, ParseError> {
-        base.join(&format!(
-            "session/{}/{}",
-            session.unwrap_or_default(),
-            self.path
-        ))
-    }
-
-    fn method_and_body(&self, _: &Url) -> (Method, Option<String>) {
-        let body = self.body.as_ref().map(Value::to_string);
-        (Method::POST, body)
-    }
-}
 
 /// What a driver said, in one line.
 fn first_line(text: &str) -> String {

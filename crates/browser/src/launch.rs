@@ -1,0 +1,48 @@
+//! How browsers are started.
+
+use std::path::PathBuf;
+use std::time::Duration;
+
+use super::Engine;
+
+/// How a browser is started.
+#[derive(Debug, Clone)]
+pub struct Launch<'a> {
+    /// Which.
+    pub engine: Engine,
+    /// The driver; the one on PATH by default.
+    pub driver: Option<PathBuf>,
+    /// The browser itself; the one that its driver finds by default.
+    pub binary: Option<PathBuf>,
+    /// The address of a driver that runs already.
+    pub endpoint: Option<String>,
+    /// How long any answer may take.
+    pub timeout: Duration,
+    /// Fonts that are installed for this browser only.
+    pub fonts: Option<&'a Fonts>,
+}
+
+/// Fonts that a browser finds installed (where fontconfig tells it).
+#[derive(Debug, Clone, Default)]
+pub struct Fonts {
+    /// File names and contents.
+    pub files: Vec<(String, Vec<u8>)>,
+    /// Generic families and what they stand for.
+    pub generics: Vec<(String, String)>,
+    /// Whether there are no others.
+    pub alone: bool,
+}
+
+impl Launch<'_> {
+    /// `engine` as it is found on PATH.
+    pub fn of(engine: Engine) -> Self {
+        Launch {
+            engine,
+            driver: None,
+            binary: None,
+            endpoint: None,
+            timeout: Duration::from_secs(60),
+            fonts: None,
+        }
+    }
+}
