@@ -1,9 +1,10 @@
 //! The demo of tidy-lattice: a made-up island ferry company, *Tern & Skerry
 //! Lines*, with its texts in eight languages and its fonts.
 //!
-//! The fonts are drawn by [`draw`]; what it draws is committed under `project/`
+//! The fonts are drawn by `draw` (a feature, for those who draw); what it draws is committed under `project/`
 //! and embedded as [`PROJECT`], so that the built program needs no maker.
 
+#[cfg(feature = "draw")]
 pub mod draw;
 pub mod planted;
 

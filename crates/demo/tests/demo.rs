@@ -29,7 +29,7 @@ fn drawing_again_gives_the_committed_bytes() {
     for ((path, drawn), (_, committed)) in drawn.iter().zip(&committed) {
         assert!(
             drawn == committed,
-            "{path} differs: run `cargo run -p tidy-lattice-demo`"
+            "{path} differs: run `cargo run -p tidy-lattice-demo --features draw`"
         );
     }
 }

@@ -1,4 +1,4 @@
-//! Draws the demo's fonts anew: `cargo run -p tidy-lattice-demo`.
+//! Draws the demo's fonts anew: `cargo run -p tidy-lattice-demo --features draw`.
 
 use std::path::Path;
 use std::{fs, io};
