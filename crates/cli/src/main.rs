@@ -7,6 +7,7 @@ mod input;
 mod output;
 mod progress;
 mod project;
+mod results;
 mod show;
 
 use std::process::ExitCode;

@@ -2,11 +2,10 @@
 
 use std::path::{Path, PathBuf};
 
-use serde::Serialize;
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::platform::Device;
-use tidy_lattice_core::stack::app::{AppStack, app_stack};
+use tidy_lattice_core::stack::app::app_stack;
 use tidy_lattice_core::stack::tokens::tokens;
 use tidy_lattice_core::stack::{
     BuildRequest, Built, LocalFamily, ScriptSource, Sheets, SignSource, StandIn, StandInFace,
@@ -22,6 +21,7 @@ use crate::input::{Ingredients, RoleParts};
 use crate::output;
 use crate::progress::while_working;
 use crate::project::{BuildRules, Project};
+use crate::results::{AppStacks, BuiltStacks};
 use crate::show;
 use crate::show::picture::{self, Form};
 
@@ -30,24 +30,6 @@ const SIZES: std::ops::RangeInclusive<f32> = 1.0..=1000.0;
 
 /// Widths of columns, in px.
 const WIDTHS: std::ops::RangeInclusive<f64> = 20.0..=10_000.0;
-
-/// The result.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct BuiltStacks {
-    /// One stack a role.
-    pub stacks: Vec<Built>,
-    /// The style sheet of all.
-    pub css: String,
-}
-
-/// The result of `--as app`.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct AppStacks {
-    /// Who made it.
-    pub made_by: &'static str,
-    /// One stack a role.
-    pub stacks: Vec<AppStack>,
-}
 
 /// Stacks, what they were made from, and the parts of their style sheet.
 pub struct Stacks {

@@ -1,7 +1,6 @@
 //! `compare`: faces side by side.
 
-use serde::Serialize;
-use tidy_lattice_core::compare::{Candidate, Comparison, compare};
+use tidy_lattice_core::compare::{Candidate, compare};
 use tidy_lattice_core::font::{Face, Limits};
 use tidy_lattice_core::standin::TextSample;
 
@@ -10,18 +9,9 @@ use crate::error::{CliError, Outcome};
 use crate::input::{self, Opened};
 use crate::output;
 use crate::progress::while_working;
+use crate::results::Compared;
 use crate::show;
 use crate::show::picture::{self, Form};
-
-/// The result of `compare`.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct Compared {
-    /// What widths were measured on.
-    pub text: String,
-    /// The faces.
-    #[serde(flatten)]
-    pub comparison: Comparison,
-}
 
 /// Runs the command.
 pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {

@@ -3,14 +3,12 @@
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use serde::Serialize;
-use tidy_lattice_core::stack::Built;
-
-use super::cover::{Covered, cover};
-use super::shift::{Shifts, shift_project};
-use super::trace::{Traced, trace_role};
+use super::cover::cover;
+use super::shift::shift_project;
+use super::trace::trace_role;
 use crate::args::{BuildArgs, CoverArgs, DemoArgs};
 use crate::error::{CliError, Outcome, reason};
+use crate::results::Demo;
 use crate::{output, project, show};
 
 /// What is traced.
@@ -19,21 +17,6 @@ const TRACED: &str = "Łeba → Ψαρά 5 € مرحبا 🚢";
 const ROLE: &str = "notices";
 /// The sheet that the demo writes.
 const SHEET: &str = "site/stacks.css";
-
-/// The result of the demo.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct Demo {
-    /// Where the project was written.
-    pub folder: String,
-    /// The project's texts against its stacks, on its devices.
-    pub cover: Covered,
-    /// A text in one of its roles.
-    pub trace: Traced,
-    /// The stacks with stand-ins.
-    pub build: Vec<Built>,
-    /// What moves on its pages when their web fonts arrive.
-    pub shift: Shifts,
-}
 
 /// Runs the command.
 pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {

@@ -3,36 +3,17 @@
 use std::path::Path;
 
 use rayon::prelude::*;
-use serde::Serialize;
-use tidy_lattice_core::describe::{Depth, Description, Question, describe};
+use tidy_lattice_core::describe::{Depth, Question, describe};
 use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
 
 use crate::args::{DescribeArgs, Detail};
 use crate::error::{CliError, Outcome};
-use crate::input::{self, NamedFile, UnreadableFile};
+use crate::input::{self, NamedFile};
 use crate::output;
 use crate::progress::Progress;
+use crate::results::{Described, DescribedFace};
 use crate::show;
 use crate::show::picture::{self, Form};
-
-/// The result of `describe`.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct Described {
-    /// The faces, in the order of the files.
-    pub faces: Vec<DescribedFace>,
-    /// Files that could not be read.
-    pub unreadable: Vec<UnreadableFile>,
-}
-
-/// One face and its file.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct DescribedFace {
-    /// The file.
-    pub file: String,
-    /// What the face holds.
-    #[serde(flatten)]
-    pub description: Description,
-}
 
 /// Runs the command.
 pub fn run(args: &DescribeArgs, json: bool) -> Result<Outcome, CliError> {

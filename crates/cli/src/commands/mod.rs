@@ -15,17 +15,6 @@ mod schema;
 mod shift;
 mod trace;
 
-pub use compare::Compared;
-pub use cover::Covered;
-pub use demo::Demo;
-pub use describe::{Described, DescribedFace};
-pub use platforms::Platforms;
-pub use prove::{Proved, ProvedRun};
-pub use rank::RankedFaces;
-pub use record::Recorded;
-pub use shift::{ShiftCell, Shifts};
-pub use trace::{PlatformTrace, Traced};
-
 use crate::args::{Args, Command};
 use crate::error::{CliError, Outcome};
 

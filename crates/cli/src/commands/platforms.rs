@@ -3,21 +3,14 @@
 use std::fs;
 use std::path::Path;
 
-use serde::Serialize;
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::platform::{Platform, files};
 
 use crate::args::PlatformsArgs;
 use crate::error::{CliError, Outcome};
 use crate::input::platforms;
+use crate::results::Platforms;
 use crate::{output, show};
-
-/// The result of `platforms`.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct Platforms {
-    /// The platforms.
-    pub platforms: Vec<Platform>,
-}
 
 /// Runs the command.
 pub fn run(args: &PlatformsArgs, json: bool) -> Result<Outcome, CliError> {

@@ -1,8 +1,6 @@
 //! `rank`: candidates for a fallback, closest first.
 
-use serde::Serialize;
-use tidy_lattice_core::describe::LetterShape;
-use tidy_lattice_core::font::{Class, Face, Limits, Names};
+use tidy_lattice_core::font::{Face, Limits};
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::rank::{Candidate, Part, Ranked, Ranking, Weights};
 use tidy_lattice_core::standin::Fitting;
@@ -14,29 +12,9 @@ use crate::input::stack::named_platforms;
 use crate::input::{self, font_files_and_cards};
 use crate::output;
 use crate::progress::Progress;
+use crate::results::RankedFaces;
 use crate::show;
 use crate::show::picture::{self, Form};
-
-/// The result.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct RankedFaces {
-    /// The face that fallbacks are wanted for.
-    pub web: Names,
-    /// Its class.
-    pub class: Class,
-    /// Its letters.
-    pub shape: LetterShape,
-    /// What was measured on.
-    pub text: String,
-    /// Sizes in use, in px.
-    pub sizes: Vec<f32>,
-    /// Widths of columns in use, in px.
-    pub widths: Vec<f64>,
-    /// How much each part of a score counts.
-    pub weights: Weights,
-    /// The candidates, closest first; those that cannot serve last.
-    pub candidates: Vec<Ranked>,
-}
 
 /// A candidate as opened.
 struct Opened {

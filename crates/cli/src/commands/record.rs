@@ -5,7 +5,6 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 use rayon::prelude::*;
-use serde::Serialize;
 use sha2::{Digest as _, Sha256};
 use tidy_lattice_core::font::{Card, CardSource, Face, FacePick, FontFile, Limits};
 use tidy_lattice_core::record::{packed, record};
@@ -14,35 +13,8 @@ use crate::args::RecordArgs;
 use crate::error::{CliError, Outcome};
 use crate::input::{self, Installed, NamedFile, UnreadableFile};
 use crate::progress::Progress;
+use crate::results::{Recorded, RecordedCard};
 use crate::{output, show};
-
-/// The result of `record`.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct Recorded {
-    /// The cards, in the order of the files.
-    pub cards: Vec<RecordedCard>,
-    /// Files that could not be read.
-    pub unreadable: Vec<UnreadableFile>,
-}
-
-/// A card and where it went.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct RecordedCard {
-    /// The font file.
-    pub font: String,
-    /// Family and style.
-    pub face: String,
-    /// The file that was written.
-    pub file: String,
-    /// How many characters the face has.
-    pub characters: u64,
-    /// Scripts (Unicode names) whose widths the card does not know.
-    pub unknown_widths: Vec<String>,
-    /// The size of the card in bytes.
-    pub bytes: u64,
-    /// Its size packed with Brotli, as repositories and servers store it.
-    pub packed_bytes: u64,
-}
 
 /// A card before it is written.
 struct Made {

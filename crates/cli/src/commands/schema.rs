@@ -1,18 +1,11 @@
 //! `schema`: what `--json` promises.
 
-use super::build::{AppStacks, BuiltStacks};
-use super::compare::Compared;
-use super::cover::Covered;
-use super::demo::Demo;
-use super::describe::Described;
-use super::platforms::Platforms;
-use super::prove::Proved;
-use super::rank::RankedFaces;
-use super::record::Recorded;
-use super::shift::Shifts;
-use super::trace::Traced;
 use crate::args::{SchemaArgs, SchemaOf};
 use crate::error::{CliError, Outcome};
+use crate::results::{
+    AppStacks, BuiltStacks, Compared, Covered, Demo, Described, Platforms, Proved, RankedFaces,
+    Recorded, Shifts, Traced,
+};
 use crate::{output, show};
 
 /// Runs the command.

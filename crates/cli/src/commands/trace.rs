@@ -2,44 +2,19 @@
 
 use std::path::{Path, PathBuf};
 
-use serde::Serialize;
 use tidy_lattice_core::font::Limits;
-use tidy_lattice_core::lattice::{Presentation, Trace, trace};
+use tidy_lattice_core::lattice::{Presentation, trace};
 use tidy_lattice_core::page::StyleValue;
 
 use crate::args::{EmojiArg, SlopeArg, StackArgs, TraceArgs};
 use crate::error::{CliError, Outcome};
 use crate::input::stack::NamedStack;
 use crate::progress::while_working;
+use crate::results::{PlatformTrace, Traced};
 use crate::{input, output, show};
 
 /// The most text that is traced, in bytes.
 const LONGEST: usize = 1 << 20;
-
-/// The result.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct Traced {
-    /// The text.
-    pub text: String,
-    /// Whether web fonts are taken to be on their way still.
-    pub before_load: bool,
-    /// What each platform shows, in the order in which they were named.
-    pub platforms: Vec<PlatformTrace>,
-}
-
-/// What a platform shows.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
-pub struct PlatformTrace {
-    /// Its short name; nothing where fonts were given by themselves.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub platform: Option<String>,
-    /// Its name for people.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub title: Option<String>,
-    /// Which face shows what.
-    #[serde(flatten)]
-    pub trace: Trace,
-}
 
 /// Runs the command.
 pub fn run(args: &TraceArgs, json: bool) -> Result<Outcome, CliError> {

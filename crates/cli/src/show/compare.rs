@@ -8,7 +8,7 @@ use tidy_lattice_core::font::{LineSource, Slope};
 
 use super::table::{lines, table};
 use super::text::{BAD, FAINT, GOOD, TITLE, em, kilobytes, labelled, safe, styled, thousands};
-use crate::commands::Compared;
+use crate::results::Compared;
 
 /// How many features and languages a view lists.
 const LISTED: usize = 14;

@@ -4,7 +4,7 @@ use std::fmt::Write as _;
 
 use super::text::{FAINT, TITLE, styled};
 use super::{build, shift, survey, trace};
-use crate::commands::Demo;
+use crate::results::Demo;
 
 /// Command lines that do by hand what the demo does.
 pub struct Commands {

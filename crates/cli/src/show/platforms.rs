@@ -9,7 +9,7 @@ use tidy_lattice_core::style::GENERICS;
 
 use super::table::{lines, table};
 use super::text::{FAINT, GOOD, TITLE, count, labelled, safe, styled};
-use crate::commands::Platforms;
+use crate::results::Platforms;
 
 /// One line a platform.
 pub fn overview(shown: &Platforms) -> String {

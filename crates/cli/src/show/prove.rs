@@ -6,7 +6,7 @@ use tidy_lattice_browser::{Comparison, Differs};
 
 use super::table::{lines, table};
 use super::text::{BAD, FAINT, GOOD, TITLE, count, kilobytes, paragraph, safe, styled};
-use crate::commands::{Proved, ProvedRun};
+use crate::results::{Proved, ProvedRun};
 
 /// How many differences are told where not all are asked for.
 const SHOWN: usize = 5;

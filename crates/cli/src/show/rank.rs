@@ -6,7 +6,7 @@ use tidy_lattice_core::rank::{Part, Ranked};
 
 use super::table::{lines, table};
 use super::text::{FAINT, GOOD, TITLE, count, labelled, paragraph, safe, styled};
-use crate::commands::RankedFaces;
+use crate::results::RankedFaces;
 
 /// How many candidates are shown where not all are asked for.
 const SHOWN: usize = 12;

@@ -2,7 +2,7 @@
 
 use super::table::{lines, table};
 use super::text::{FAINT, count, kilobytes, safe, styled, thousands, unreadable};
-use crate::commands::Recorded;
+use crate::results::Recorded;
 
 /// The view.
 pub fn view(recorded: &Recorded) -> String {

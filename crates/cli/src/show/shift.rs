@@ -6,7 +6,7 @@ use tidy_lattice_core::shift::BlockShift;
 
 use super::table::{lines, table};
 use super::text::{BAD, FAINT, GOOD, TITLE, count, paragraph, safe, styled};
-use crate::commands::{ShiftCell, Shifts};
+use crate::results::{ShiftCell, Shifts};
 
 /// How many boxes are told where not all are asked for.
 const SHOWN: usize = 3;

@@ -17,7 +17,7 @@ use super::text::{
     BAD, FAINT, GOOD, TITLE, count, kilobytes, paragraph, safe, share, styled, thousands,
 };
 use super::trace::fakes;
-use crate::commands::Covered;
+use crate::results::Covered;
 
 /// Rows of a lattice that are shown before the rest is counted; rows with gaps
 /// are shown besides, up to twice as many.

@@ -7,7 +7,7 @@ use tidy_lattice_core::style::matching::Faked;
 
 use super::table::{lines, table};
 use super::text::{BAD, FAINT, GOOD, TITLE, count, safe, styled};
-use crate::commands::{PlatformTrace, Traced};
+use crate::results::{PlatformTrace, Traced};
 
 /// Code points that are listed for a reason before the rest is counted.
 const MOST_POINTS: usize = 6;

@@ -28,14 +28,14 @@ pub fn misread(css: &str, rules: &[FontFaceRule]) -> Vec<String> {
     }
     for (rule, read) in rules.iter().zip(read) {
         let same = |percent: f64, factor: f32| (percent / 100.0 - f64::from(factor)).abs() < 1e-6;
-        let overrides =
-            |percent: fn(&tidy_lattice_documents::style::Overrides) -> f64, factor: Option<f32>| {
-                match (&rule.overrides, factor) {
-                    (Some(overrides), Some(factor)) => same(percent(overrides), factor),
-                    (None, None) => true,
-                    _ => false,
-                }
-            };
+        let overrides = |percent: fn(&tidy_lattice_documents::style::Overrides) -> f64,
+                         factor: Option<f32>| {
+            match (&rule.overrides, factor) {
+                (Some(overrides), Some(factor)) => same(percent(overrides), factor),
+                (None, None) => true,
+                _ => false,
+            }
+        };
         let agrees = [
             (
                 "font-family",

@@ -17,11 +17,11 @@ use tidy_lattice_core::shift::{
 
 use tidy_lattice_core::style::url_path;
 
-use super::{Fetched, ProvedRun, ShownIn};
 use crate::args::ProveArgs;
 use crate::error::CliError;
 use crate::input::pages::{PageFile, Pages, ReadPage, Window};
 use crate::output;
+use crate::results::{Fetched, ProvedRun, ShownIn};
 use crate::show::picture::differing_pixels;
 
 /// How long a page is left alone before it is measured, in ms: longer than the

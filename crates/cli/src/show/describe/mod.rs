@@ -7,7 +7,7 @@ mod tables;
 use tidy_lattice_core::describe::Description;
 
 use super::text::unreadable;
-use crate::commands::Described;
+use crate::results::Described;
 
 /// Languages that views name first: those that most sites are written in.
 const OFTEN_ASKED: [&str; 34] = [

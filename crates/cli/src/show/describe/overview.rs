@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use tidy_lattice_core::describe::{LanguageVerdict, Verdict};
 
 use super::weight;
-use crate::commands::DescribedFace;
+use crate::results::DescribedFace;
 use crate::show::table::{lines, table};
 use crate::show::text::{BAD, FAINT, GOOD, count, kilobytes, safe, styled, thousands};
 

@@ -7,7 +7,7 @@ use tidy_lattice_core::font::{Slope, Works};
 
 use super::tables::{everything, features, levels};
 use super::{asked_often, weight};
-use crate::commands::DescribedFace;
+use crate::results::DescribedFace;
 use crate::show::text::{
     BAD, FAINT, GOOD, TITLE, count, kilobytes, labelled, safe, styled, thousands,
 };

@@ -7,7 +7,7 @@ use tidy_lattice_core::shaping::ShapeSettings;
 
 use super::canvas::{Canvas, FACES, INK, RULE, SOFT, WIDTH};
 use super::lettering::{LabelFaces, Lettering};
-use crate::commands::RankedFaces;
+use crate::results::RankedFaces;
 
 const MARGIN: f64 = 48.0;
 /// How many candidates are drawn.

@@ -10,7 +10,7 @@ use tidy_lattice_core::shift::{MOVED, Rect, Scene, Setting, SettingFonts, Shape,
 
 use super::canvas::{Canvas, FACES, INK, RULE, SOFT, WIDTH};
 use super::lettering::{LabelFaces, Labels};
-use crate::commands::ShiftCell;
+use crate::results::ShiftCell;
 use crate::show::shift::{px, worst};
 
 const MARGIN: f64 = 48.0;

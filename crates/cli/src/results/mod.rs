@@ -1,0 +1,26 @@
+//! What commands give: plain structs, which `--json` prints as they are and
+//! `show` lays out for people.
+
+mod build;
+mod compare;
+mod cover;
+mod demo;
+mod describe;
+mod platforms;
+mod prove;
+mod rank;
+mod record;
+mod shift;
+mod trace;
+
+pub use build::{AppStacks, BuiltStacks};
+pub use compare::Compared;
+pub use cover::{Covered, StyledText};
+pub use demo::Demo;
+pub use describe::{Described, DescribedFace};
+pub use platforms::Platforms;
+pub use prove::{Fetched, Proved, ProvedBrowser, ProvedRun, ShownIn, Tolerances};
+pub use rank::RankedFaces;
+pub use record::{Recorded, RecordedCard};
+pub use shift::{ShiftCell, Shifts, VariantRow};
+pub use trace::{PlatformTrace, Traced};

@@ -1,0 +1,114 @@
+//! What `prove` gives.
+
+use serde::Serialize;
+use tidy_lattice_browser::Comparison;
+use tidy_lattice_core::layout::Engine;
+use tidy_lattice_core::page::PageProblem;
+use tidy_lattice_core::shift::Score;
+
+use crate::input::pages::Window;
+
+/// The result.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct Proved {
+    /// The platform whose fonts the browser had.
+    pub platform: String,
+    /// The browsers, in the order in which they were named.
+    pub browsers: Vec<ProvedBrowser>,
+    /// Every page in every window in every browser.
+    pub runs: Vec<ProvedRun>,
+    /// How far things may be apart.
+    pub tolerances: Tolerances,
+    /// Whether anything is farther apart.
+    pub beyond: bool,
+    /// What could not be read.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub problems: Vec<PageProblem>,
+}
+
+/// A browser.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct ProvedBrowser {
+    /// Its engine.
+    pub engine: Engine,
+    /// Its version, as it says.
+    pub version: String,
+    /// What it does not tell.
+    pub silent_on: Vec<&'static str>,
+}
+
+/// How far prediction and browser may be apart.
+#[derive(Debug, Clone, Copy, Serialize, schemars::JsonSchema)]
+pub struct Tolerances {
+    /// The share of blocks, in %, whose number of lines may differ.
+    pub lines: f64,
+    /// How far heights may differ, in px, where that was said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub height: Option<f64>,
+    /// How far scores may differ, where that is more than 10 %.
+    pub score: f64,
+}
+
+/// A page in a window in a browser.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct ProvedRun {
+    /// The page.
+    pub page: String,
+    /// The window.
+    pub window: Window,
+    /// Width and height of the viewport that the browser had, in px: some have a least
+    /// width.
+    pub viewport: (u32, u32),
+    /// The engine.
+    pub engine: Engine,
+    /// The page while web fonts are on their way.
+    pub before: Comparison,
+    /// The page once they are there.
+    pub after: Comparison,
+    /// The score as foretold.
+    pub foretold: Score,
+    /// The score that the browser counted.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub measured: Option<f64>,
+    /// Where the browser counts none, the score of its own boxes before and after, and
+    /// that of the foretold ones, counted alike.
+    pub of_boxes: (f64, f64),
+    /// What it fetched.
+    pub fetched: Vec<Fetched>,
+    /// Faces of `@font-face` rules that failed.
+    pub failed: Vec<String>,
+    /// What its console said of fonts.
+    pub console: Vec<String>,
+    /// Fonts that show the texts, by element.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub fonts: Vec<ShownIn>,
+    /// The share of pixels of the window that differ before and after, in %.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pixels: Option<f64>,
+    /// How long the browser took, and the prediction, in ms.
+    pub took: (f64, f64),
+    /// Whether it is within the tolerances.
+    pub holds: bool,
+}
+
+/// A file that was fetched.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+pub struct Fetched {
+    /// Its path on the server.
+    pub path: String,
+    /// The status.
+    pub status: u16,
+    /// Its size in bytes.
+    pub bytes: usize,
+    /// Whether it is a font.
+    pub font: bool,
+}
+
+/// The fonts of an element.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct ShownIn {
+    /// The element, as a short selector.
+    pub element: String,
+    /// The fonts, with how many glyphs each shows.
+    pub fonts: Vec<(String, u64)>,
+}
