@@ -6,7 +6,6 @@ mod error;
 mod input;
 mod output;
 mod progress;
-mod project;
 mod results;
 mod show;
 

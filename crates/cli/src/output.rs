@@ -6,8 +6,9 @@ use std::io::{self, Read as _, Write as _};
 use std::path::Path;
 
 use anstyle::{AnsiColor, Style};
+use tidy_lattice_project::reason;
 
-use crate::error::{CliError, reason};
+use crate::error::CliError;
 
 /// What every file that we write says near its start.
 const SIGNATURES: [&str; 2] = ["Made by tidy-lattice", "\"schema\": \"tidy-lattice/"];

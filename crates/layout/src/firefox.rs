@@ -16,10 +16,10 @@
 
 use serde::Serialize;
 use tidy_lattice_coverage::lattice::Adjusted;
+use tidy_lattice_documents::style::Overrides;
 use tidy_lattice_glyphs::font::{Face, LineSource};
 
 use super::LineParts;
-use tidy_lattice_documents::style::Overrides;
 
 /// Units of 1/60 px, in which Firefox lays out.
 const UNITS: f64 = 60.0;

@@ -3,6 +3,7 @@
 use std::path::PathBuf;
 
 use clap::{Args as ClapArgs, ValueEnum};
+use tidy_lattice_project::file::{Aim, Minimise, SlicesChoice};
 
 use super::shared::{DrawingArgs, LimitArgs, TextArgs};
 
@@ -168,7 +169,7 @@ pub struct BuildArgs {
     /// off is one size for all; auto weighs lines kept against letters that look
     /// uneven; a number from 1 to 12 is taken as it is.
     #[arg(long, value_name = "N|auto|off", help_heading = "Fit")]
-    pub slices: Option<SlicesArg>,
+    pub slices: Option<SlicesChoice>,
 
     /// How uneven letters may become: the standard deviation of their sizes, in %
     #[arg(long, value_name = "PERCENT", help_heading = "Fit")]
@@ -208,7 +209,7 @@ pub struct BuildArgs {
 
     /// What matters while the font loads
     #[arg(long, value_name = "AIM", help_heading = "Style sheet")]
-    pub aim: Option<Aim>,
+    pub aim: Option<AimArg>,
 
     /// font-display of web fonts, where no aim says it
     #[arg(
@@ -258,60 +259,8 @@ pub struct BuildArgs {
     pub limits: LimitArgs,
 }
 
-/// How many slices.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, serde::Deserialize, schemars::JsonSchema)]
-#[serde(try_from = "SlicesText")]
-#[schemars(with = "SlicesText")]
-pub enum SlicesArg {
-    /// One size for all letters.
-    Off,
-    /// As many as gain more than they cost in looks.
-    Auto,
-    /// This many.
-    Exactly(u8),
-}
-
-/// `slices` of a project file: a number, or `auto` or `off`.
-#[derive(Debug, serde::Deserialize, schemars::JsonSchema)]
-#[serde(untagged)]
-pub enum SlicesText {
-    /// How many.
-    Number(u8),
-    /// `auto` or `off`.
-    Word(String),
-}
-
-impl TryFrom<SlicesText> for SlicesArg {
-    type Error = String;
-
-    fn try_from(text: SlicesText) -> Result<Self, String> {
-        match text {
-            SlicesText::Number(number) => number.to_string().parse(),
-            SlicesText::Word(word) => word.parse(),
-        }
-    }
-}
-
-impl std::str::FromStr for SlicesArg {
-    type Err = String;
-
-    fn from_str(text: &str) -> Result<Self, String> {
-        match text {
-            "off" => Ok(SlicesArg::Off),
-            "auto" => Ok(SlicesArg::Auto),
-            number => match number.parse() {
-                Ok(number @ 1..=12) => Ok(SlicesArg::Exactly(number)),
-                _ => Err("slices are off, auto, or a number from 1 to 12".to_owned()),
-            },
-        }
-    }
-}
-
 /// What a fit makes small.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, ValueEnum, serde::Deserialize, schemars::JsonSchema,
-)]
-#[serde(rename_all = "kebab-case")]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub enum MinimiseArg {
     /// Lines that break differently
     Lines,
@@ -320,11 +269,8 @@ pub enum MinimiseArg {
 }
 
 /// What matters while a web font loads.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, ValueEnum, serde::Deserialize, schemars::JsonSchema,
-)]
-#[serde(rename_all = "kebab-case")]
-pub enum Aim {
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum AimArg {
     /// Text shows at once, and changes when the font arrives
     TextFirst,
     /// Text waits up to 3 s for the font
@@ -333,13 +279,21 @@ pub enum Aim {
     NoLateChange,
 }
 
-impl Aim {
-    /// The `font-display` that serves it.
-    pub fn display(self) -> Display {
-        match self {
-            Aim::TextFirst => Display::Swap,
-            Aim::BrandFirst => Display::Block,
-            Aim::NoLateChange => Display::Optional,
+impl From<MinimiseArg> for Minimise {
+    fn from(arg: MinimiseArg) -> Self {
+        match arg {
+            MinimiseArg::Lines => Minimise::Lines,
+            MinimiseArg::Words => Minimise::Words,
+        }
+    }
+}
+
+impl From<AimArg> for Aim {
+    fn from(arg: AimArg) -> Self {
+        match arg {
+            AimArg::TextFirst => Aim::TextFirst,
+            AimArg::BrandFirst => Aim::BrandFirst,
+            AimArg::NoLateChange => Aim::NoLateChange,
         }
     }
 }
@@ -373,6 +327,15 @@ pub enum Display {
 }
 
 impl Display {
+    /// What serves `aim`.
+    pub fn of(aim: Aim) -> Self {
+        match aim {
+            Aim::TextFirst => Display::Swap,
+            Aim::BrandFirst => Display::Block,
+            Aim::NoLateChange => Display::Optional,
+        }
+    }
+
     /// The keyword.
     pub fn css(self) -> &'static str {
         match self {

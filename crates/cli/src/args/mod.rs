@@ -7,7 +7,7 @@ mod project;
 mod shared;
 mod verify;
 
-pub use build::{Aim, BuildArgs, BuildForm, Display, MinimiseArg, RankArgs, SlicesArg};
+pub use build::{BuildArgs, BuildForm, Display, RankArgs};
 pub use check::{CoverArgs, EmojiArg, SlopeArg, TraceArgs};
 pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs, RecordArgs};
 pub use project::{CompletionsArgs, DemoArgs, ManArgs, SchemaArgs, SchemaOf};

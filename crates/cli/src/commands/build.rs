@@ -13,17 +13,16 @@ use tidy_lattice_core::stack::{
 };
 use tidy_lattice_core::standin::{FitOptions, Minimise, Slices, TextSample};
 use tidy_lattice_core::style::is_generic;
+use tidy_lattice_project::file::{self, BuildRules, Project, SlicesChoice};
+use tidy_lattice_project::ingredients::{Ingredients, LocalPart, RoleParts, families_of};
 
-use crate::args::{Aim, BuildArgs, BuildForm, Display, MinimiseArg, SlicesArg};
+use crate::args::{BuildArgs, BuildForm, Display};
 use crate::error::{CliError, Outcome};
-use crate::input::ingredients::{LocalPart, families_of};
-use crate::input::{Ingredients, RoleParts};
-use crate::output;
 use crate::progress::while_working;
-use crate::project::{BuildRules, Project};
 use crate::results::{AppStacks, BuiltStacks};
 use crate::show;
 use crate::show::picture::{self, Form};
+use crate::{input, output};
 
 /// The sizes that browsers can set, in px.
 const SIZES: std::ops::RangeInclusive<f32> = 1.0..=1000.0;
@@ -57,8 +56,9 @@ pub fn run(args: &BuildArgs, json: bool) -> Result<Outcome, CliError> {
 
 /// Builds the stacks that `args`, or else the project, names.
 pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
+    let access = input::access(&args.limits);
     let project = if args.web.is_empty() {
-        Project::find(args.project.as_deref())?
+        Project::find(args.project.as_deref(), access)?
     } else {
         None
     };
@@ -67,12 +67,12 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
         .map(|project| project.build.clone())
         .unwrap_or_default();
     let sheet = sheet_path(args, project.as_ref(), &rules);
-    let ingredients = Ingredients::gather(args, project.as_ref(), sheet.as_deref())?;
-    let limits = (&args.limits).into();
+    let ingredients =
+        Ingredients::gather(&args.parts()?, project.as_ref(), sheet.as_deref(), access)?;
     let devices: Vec<Device<'_>> = ingredients
         .platforms
         .iter()
-        .map(|platform| platform.device(limits))
+        .map(|platform| platform.device(access))
         .collect();
     let locals = if ingredients.locals_named {
         Vec::new()
@@ -275,22 +275,23 @@ fn union<'v, T: PartialOrd + Copy + 'v>(lists: impl Iterator<Item = &'v [T]>) ->
 }
 
 fn display(args: &BuildArgs, rules: &BuildRules) -> Display {
-    let aim = args.aim.or(rules.aim.filter(|_| args.display.is_none()));
-    aim.map(Aim::display)
+    let aim = args.aim.map(Into::into);
+    let aim = aim.or(rules.aim.filter(|_| args.display.is_none()));
+    aim.map(Display::of)
         .or(args.display)
         .unwrap_or(Display::Swap)
 }
 
 fn fit(args: &BuildArgs, rules: &BuildRules, role: &RoleParts) -> FitOptions {
     FitOptions {
-        slices: match args.slices.or(rules.slices).unwrap_or(SlicesArg::Off) {
-            SlicesArg::Off => Slices::Exactly(1),
-            SlicesArg::Auto => Slices::Auto,
-            SlicesArg::Exactly(number) => Slices::Exactly(usize::from(number)),
+        slices: match args.slices.or(rules.slices).unwrap_or(SlicesChoice::Off) {
+            SlicesChoice::Off => Slices::Exactly(1),
+            SlicesChoice::Auto => Slices::Auto,
+            SlicesChoice::Exactly(number) => Slices::Exactly(usize::from(number)),
         },
-        minimise: match args.minimise.or(rules.minimise) {
-            Some(MinimiseArg::Words) => Minimise::Words,
-            Some(MinimiseArg::Lines) | None => Minimise::Lines,
+        minimise: match args.minimise.map(Into::into).or(rules.minimise) {
+            Some(file::Minimise::Words) => Minimise::Words,
+            Some(file::Minimise::Lines) | None => Minimise::Lines,
         },
         most_spread: args.most_spread.or(rules.most_spread),
         most_factor: None,

@@ -1,17 +1,19 @@
 //! `compare`: faces side by side.
 
 use tidy_lattice_core::compare::{Candidate, compare};
-use tidy_lattice_core::font::{Face, Limits};
+use tidy_lattice_core::font::Face;
 use tidy_lattice_core::standin::TextSample;
+use tidy_lattice_project::fonts::open_weighed;
+use tidy_lattice_project::languages::languages;
+use tidy_lattice_project::texts::sample_or_built_in;
 
 use crate::args::CompareArgs;
 use crate::error::{CliError, Outcome};
-use crate::input::{self, Opened};
-use crate::output;
 use crate::progress::while_working;
 use crate::results::Compared;
 use crate::show;
 use crate::show::picture::{self, Form};
+use crate::{input, output};
 
 /// Runs the command.
 pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
@@ -28,15 +30,18 @@ pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
         return Err(CliError::Usage("--word: the word is empty".to_owned()));
     }
     let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
-    let languages = input::languages(&args.languages)?;
-    let limits: Limits = (&args.limits).into();
-    let (sample, text) =
-        input::sample_or_built_in(&args.texts, &args.text_files, &args.text_language)?;
+    let languages = languages(&args.languages)?;
+    let access = input::access(&args.limits);
+    let (sample, text) = sample_or_built_in(
+        &input::measured_text(&args.texts, &args.text_files)?,
+        &args.text_language,
+        access,
+    )?;
     let opened = args
         .faces
         .iter()
-        .map(|named| input::open_weighed(named, limits))
-        .collect::<Result<Vec<Opened>, _>>()?;
+        .map(|named| open_weighed(named, access))
+        .collect::<Result<Vec<_>, _>>()?;
     let candidates = opened.iter().map(|opened| Candidate {
         face: &opened.face,
         bytes: opened.bytes.clone(),

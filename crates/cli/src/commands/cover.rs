@@ -5,16 +5,16 @@ use tidy_lattice_core::lattice::survey::{Survey, needs, survey};
 use tidy_lattice_core::lattice::{self, Coverage};
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::page::Page;
+use tidy_lattice_project::file::Project;
+use tidy_lattice_project::stack::named_platforms;
+use tidy_lattice_project::survey::{Gathered, gather};
 
 use crate::args::CoverArgs;
 use crate::error::{CliError, Outcome};
-use crate::input::content::{Gathered, gather};
-use crate::input::stack::named_platforms;
-use crate::output;
 use crate::progress::while_working;
-use crate::project::Project;
 use crate::results::{Covered, StyledText};
 use crate::show::{self, GapLimit};
+use crate::{input, output};
 
 /// Runs the command.
 pub fn run(args: &CoverArgs, json: bool) -> Result<Outcome, CliError> {
@@ -38,23 +38,23 @@ pub fn run(args: &CoverArgs, json: bool) -> Result<Outcome, CliError> {
 /// The lattice of the texts; for fonts given by themselves without a platform
 /// the plain one too.
 pub fn cover(args: &CoverArgs) -> Result<(Covered, Option<Coverage>), CliError> {
-    let limits = (&args.limits).into();
-    let project = Project::find(args.stack.project.as_deref())?;
+    let access = input::access(&args.limits);
+    let project = Project::find(args.stack.project.as_deref(), access)?;
     let Gathered {
         survey: texts,
         given,
         problems,
         pages,
-    } = gather(args)?;
+    } = gather(&args.request(project.is_some())?, project.as_ref(), access)?;
     tell_of_likeness(&texts);
     let platforms = if given && args.stack.platforms.is_empty() {
         Vec::new()
     } else {
-        named_platforms(&args.stack.platforms, project.as_ref(), limits)?
+        named_platforms(&args.stack.platforms, project.as_ref(), access)?
     };
     let devices: Vec<_> = platforms
         .iter()
-        .map(|platform| platform.device(limits))
+        .map(|platform| platform.device(access))
         .collect();
     let surveyed = while_working("Crossing texts and fonts", || survey(&texts, &devices));
     let coverage = (given && devices.is_empty()).then(|| plain(&texts));

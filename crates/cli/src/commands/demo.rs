@@ -3,13 +3,15 @@
 use std::fs;
 use std::path::{Path, PathBuf};
 
+use tidy_lattice_project::{ProjectError, file, reason};
+
 use super::cover::cover;
 use super::shift::shift_project;
 use super::trace::trace_role;
 use crate::args::{BuildArgs, CoverArgs, DemoArgs};
-use crate::error::{CliError, Outcome, reason};
+use crate::error::{CliError, Outcome};
 use crate::results::Demo;
-use crate::{output, project, show};
+use crate::{output, show};
 
 /// What is traced.
 const TRACED: &str = "Łeba → Ψαρά 5 € مرحبا 🚢";
@@ -22,17 +24,17 @@ const SHEET: &str = "site/stacks.css";
 pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
     let folder = write_project(args)?;
     // From here on paths are those of the project, as its people see them.
-    std::env::set_current_dir(&folder).map_err(|error| CliError::Unreadable {
+    std::env::set_current_dir(&folder).map_err(|error| ProjectError::Unreadable {
         path: folder.clone(),
         reason: reason(&error),
     })?;
-    let project = PathBuf::from(project::NAME);
+    let project = PathBuf::from(file::NAME);
     let build_args = BuildArgs::of_project(project.clone());
     let stacks = super::build::stacks(&build_args)?;
     output::write_file(Path::new(SHEET), stacks.css().as_bytes(), args.force)?;
     let demo = Demo {
         cover: cover(&CoverArgs::of_project(project.clone()))?.0,
-        trace: trace_role(project.clone(), TRACED, ROLE)?,
+        trace: trace_role(&project, TRACED, ROLE)?,
         shift: shift_project(&project)?,
         folder: folder.display().to_string(),
         build: stacks.built,

@@ -4,26 +4,29 @@ use std::path::Path;
 
 use rayon::prelude::*;
 use tidy_lattice_core::describe::{Depth, Question, describe};
-use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
+use tidy_lattice_core::font::{Face, FacePick, FontFile};
+use tidy_lattice_project::folders::{NamedFile, font_files, sort_out};
+use tidy_lattice_project::fonts::font_bytes;
+use tidy_lattice_project::languages::{languages, sample_of};
+use tidy_lattice_project::{Access, ProjectError};
 
 use crate::args::{DescribeArgs, Detail};
 use crate::error::{CliError, Outcome};
-use crate::input::{self, NamedFile};
-use crate::output;
 use crate::progress::Progress;
 use crate::results::{Described, DescribedFace};
 use crate::show;
 use crate::show::picture::{self, Form};
+use crate::{input, output};
 
 /// Runs the command.
 pub fn run(args: &DescribeArgs, json: bool) -> Result<Outcome, CliError> {
-    let limits: Limits = (&args.limits).into();
-    let files = input::font_files(&args.fonts)?;
-    let question = question(args, &files, limits)?;
+    let access = input::access(&args.limits);
+    let files = font_files(&args.fonts, access)?;
+    let question = question(args, &files, access)?;
     let form = picture_form(args, &files)?;
-    let described = describe_all(&files, limits, &question)?;
+    let described = describe_all(&files, access, &question)?;
     if let (Some(path), Some(form)) = (&args.drawing.picture, form) {
-        draw(args, path, form, &described, &files[0], limits)?;
+        draw(args, path, form, &described, &files[0], access)?;
     }
     if json {
         output::print_document(&show::json::document("describe", &described))?;
@@ -40,14 +43,14 @@ pub fn run(args: &DescribeArgs, json: bool) -> Result<Outcome, CliError> {
 fn question(
     args: &DescribeArgs,
     files: &[NamedFile],
-    limits: Limits,
+    access: Access<'_>,
 ) -> Result<Question, CliError> {
-    let languages = input::languages(&args.languages)?;
-    input::sample_of(&args.text_language)?;
+    let languages = languages(&args.languages)?;
+    sample_of(&args.text_language)?;
     let depth = match args.detail {
         Some(Detail::Summary) => Depth::Summary,
         Some(Detail::Full) => Depth::Full,
-        None if args.all || is_one_face(files, limits) => Depth::Full,
+        None if args.all || is_one_face(files, access) => Depth::Full,
         None => Depth::Summary,
     };
     Ok(Question {
@@ -57,17 +60,17 @@ fn question(
     })
 }
 
-fn is_one_face(files: &[NamedFile], limits: Limits) -> bool {
+fn is_one_face(files: &[NamedFile], access: Access<'_>) -> bool {
     match files {
         [file] if file.pick.is_some() => true,
-        [file] => read(&file.path, limits).map_or(true, |file| file.face_count() == 1),
+        [file] => read(&file.path, access).map_or(true, |file| file.face_count() == 1),
         _ => false,
     }
 }
 
-fn read(path: &Path, limits: Limits) -> Result<FontFile, CliError> {
-    let bytes = input::font_bytes(path, limits)?;
-    FontFile::read_damaged(bytes, limits).map_err(|error| CliError::Font {
+fn read(path: &Path, access: Access<'_>) -> Result<FontFile, ProjectError> {
+    let bytes = font_bytes(path, access)?;
+    FontFile::read_damaged(bytes, access.limits).map_err(|error| ProjectError::Font {
         path: path.to_owned(),
         error,
     })
@@ -91,7 +94,7 @@ fn draw(
     form: Form,
     described: &Described,
     named: &NamedFile,
-    limits: Limits,
+    access: Access<'_>,
 ) -> Result<(), CliError> {
     let [one] = described.faces.as_slice() else {
         return Err(CliError::Usage(format!(
@@ -100,9 +103,9 @@ fn draw(
             named.path.display()
         )));
     };
-    let file = read(&named.path, limits)?;
+    let file = read(&named.path, access)?;
     let face = Face::open(&file, &named.pick.clone().unwrap_or_default());
-    let face = face.map_err(|error| CliError::Font {
+    let face = face.map_err(|error| ProjectError::Font {
         path: named.path.clone(),
         error,
     })?;
@@ -115,29 +118,29 @@ fn draw(
 /// Describes every file.
 fn describe_all(
     files: &[NamedFile],
-    limits: Limits,
+    access: Access<'_>,
     question: &Question,
 ) -> Result<Described, CliError> {
     let progress = Progress::start("Reading fonts", files.len());
-    let results: Vec<Result<Vec<DescribedFace>, CliError>> = files
+    let results: Vec<Result<Vec<DescribedFace>, ProjectError>> = files
         .par_iter()
         .map(|file| {
-            let faces = describe_file(file, limits, question);
+            let faces = describe_file(file, access, question);
             progress.step();
             faces
         })
         .collect();
-    let (faces, unreadable) = input::sort_out(files, results)?;
+    let (faces, unreadable) = sort_out(files, results)?;
     Ok(Described { faces, unreadable })
 }
 
 /// The picked face of a file, or all its faces.
 fn describe_file(
     named: &NamedFile,
-    limits: Limits,
+    access: Access<'_>,
     question: &Question,
-) -> Result<Vec<DescribedFace>, CliError> {
-    let file = read(&named.path, limits)?;
+) -> Result<Vec<DescribedFace>, ProjectError> {
+    let file = read(&named.path, access)?;
     let picks = match &named.pick {
         Some(pick) => vec![pick.clone()],
         None => FacePick::every(&file),
@@ -145,10 +148,11 @@ fn describe_file(
     picks
         .iter()
         .map(|pick| {
-            let description = describe(&file, pick, question).map_err(|error| CliError::Font {
-                path: named.path.clone(),
-                error,
-            })?;
+            let description =
+                describe(&file, pick, question).map_err(|error| ProjectError::Font {
+                    path: named.path.clone(),
+                    error,
+                })?;
             Ok(DescribedFace {
                 file: named.path.display().to_string(),
                 description,

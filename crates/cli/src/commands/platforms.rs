@@ -3,26 +3,25 @@
 use std::fs;
 use std::path::Path;
 
-use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::platform::{Platform, files};
+use tidy_lattice_project::platforms;
 
 use crate::args::PlatformsArgs;
 use crate::error::{CliError, Outcome};
-use crate::input::platforms;
 use crate::results::Platforms;
-use crate::{output, show};
+use crate::{input, output, show};
 
 /// Runs the command.
 pub fn run(args: &PlatformsArgs, json: bool) -> Result<Outcome, CliError> {
     if let Some(folder) = &args.export {
         return export(folder, args.force);
     }
-    let limits: Limits = (&args.limits).into();
-    let known = platforms::catalogue(args.catalogue.as_deref(), limits)?;
+    let access = input::access(&args.limits);
+    let known = platforms::catalogue(args.catalogue.as_deref(), access)?;
     let named = args
         .names
         .iter()
-        .map(|name| platforms::platform(name, &known, limits))
+        .map(|name| platforms::platform(name, &known, access))
         .collect::<Result<Vec<_>, _>>()?;
     let overview = named.is_empty();
     let mut shown = Platforms {

@@ -1,20 +1,24 @@
 //! `rank`: candidates for a fallback, closest first.
 
-use tidy_lattice_core::font::{Face, Limits};
+use tidy_lattice_core::font::Face;
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::rank::{Candidate, Part, Ranked, Ranking, Weights};
 use tidy_lattice_core::standin::Fitting;
+use tidy_lattice_project::Access;
+use tidy_lattice_project::folders::font_files_and_cards;
+use tidy_lattice_project::fonts::web_face;
+use tidy_lattice_project::ingredients::{families_of, usual_widths};
+use tidy_lattice_project::languages::languages;
+use tidy_lattice_project::stack::named_platforms;
+use tidy_lattice_project::texts::sample_or_built_in;
 
 use crate::args::RankArgs;
 use crate::error::{CliError, Outcome};
-use crate::input::ingredients::{families_of, usual_widths};
-use crate::input::stack::named_platforms;
-use crate::input::{self, font_files_and_cards};
-use crate::output;
 use crate::progress::Progress;
 use crate::results::RankedFaces;
 use crate::show;
 use crate::show::picture::{self, Form};
+use crate::{input, output};
 
 /// A candidate as opened.
 struct Opened {
@@ -27,12 +31,16 @@ pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
     let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
     super::build::check_columns(&args.sizes, &args.widths)?;
     let weights = weights(&args.weigh)?;
-    let limits: Limits = (&args.limits).into();
-    let languages = input::languages(&args.languages)?;
-    let web = input::web_face(&args.web, limits)?;
+    let access = input::access(&args.limits);
+    let languages = languages(&args.languages)?;
+    let web = web_face(&args.web, access)?;
     let language = args.languages.first().map_or("en", String::as_str);
-    let (sample, text) = input::sample_or_built_in(&args.texts, &args.text_files, language)?;
-    let opened = candidates(args, &web, limits)?;
+    let (sample, text) = sample_or_built_in(
+        &input::measured_text(&args.texts, &args.text_files)?,
+        language,
+        access,
+    )?;
+    let opened = candidates(args, &web, access)?;
     let widths = if args.widths.is_empty() {
         usual_widths()
     } else {
@@ -106,19 +114,19 @@ fn weights(weigh: &[String]) -> Result<Weights, CliError> {
 
 /// The candidates named, and of each measured family of the platforms the face
 /// that is nearest to the web font.
-fn candidates(args: &RankArgs, web: &Face, limits: Limits) -> Result<Vec<Opened>, CliError> {
+fn candidates(args: &RankArgs, web: &Face, access: Access<'_>) -> Result<Vec<Opened>, CliError> {
     let mut opened = Vec::new();
     for named in &args.candidates {
         let is_file = named.exists();
         let paths = if is_file && named.is_dir() {
-            let files = font_files_and_cards(std::slice::from_ref(named))?;
+            let files = font_files_and_cards(std::slice::from_ref(named), access)?;
             files.into_iter().map(|file| file.path).collect()
         } else {
             vec![named.clone()]
         };
         for path in paths {
             opened.push(Opened {
-                face: std::sync::Arc::new(input::face(&path, limits)?),
+                face: std::sync::Arc::new(tidy_lattice_project::fonts::face(&path, access)?),
                 platforms: Vec::new(),
             });
         }
@@ -131,8 +139,8 @@ fn candidates(args: &RankArgs, web: &Face, limits: Limits) -> Result<Vec<Opened>
             .collect();
     }
     if !platforms.is_empty() {
-        let named = named_platforms(&platforms, None, limits)?;
-        let devices: Vec<Device<'_>> = named.iter().map(|named| named.device(limits)).collect();
+        let named = named_platforms(&platforms, None, access)?;
+        let devices: Vec<Device<'_>> = named.iter().map(|named| named.device(access)).collect();
         for part in families_of(&devices) {
             let off = |face: &Face| {
                 (

@@ -6,15 +6,18 @@ use std::path::{Path, PathBuf};
 
 use rayon::prelude::*;
 use sha2::{Digest as _, Sha256};
-use tidy_lattice_core::font::{Card, CardSource, Face, FacePick, FontFile, Limits};
+use tidy_lattice_core::font::{Card, CardSource, Face, FacePick, FontFile};
 use tidy_lattice_core::record::{packed, record};
+use tidy_lattice_project::folders::{NamedFile, UnreadableFile, font_files, sort_out};
+use tidy_lattice_project::fonts::font_bytes;
+use tidy_lattice_project::installed::Installed;
+use tidy_lattice_project::{Access, ProjectError};
 
 use crate::args::RecordArgs;
 use crate::error::{CliError, Outcome};
-use crate::input::{self, Installed, NamedFile, UnreadableFile};
 use crate::progress::Progress;
 use crate::results::{Recorded, RecordedCard};
-use crate::{output, show};
+use crate::{input, output, show};
 
 /// A card before it is written.
 struct Made {
@@ -25,12 +28,13 @@ struct Made {
 
 /// Runs the command.
 pub fn run(args: &RecordArgs, json: bool) -> Result<Outcome, CliError> {
+    let access = input::access(&args.limits);
     let files = if args.installed {
         Installed::scan().all()
     } else {
-        input::font_files(&args.fonts)?
+        font_files(&args.fonts, access)?
     };
-    let (made, unreadable) = make_all(args, &files)?;
+    let (made, unreadable) = make_all(args, &files, access)?;
     let Some(path) = &args.output else {
         return print(&made);
     };
@@ -59,29 +63,33 @@ fn print(made: &[Made]) -> Result<Outcome, CliError> {
 fn make_all(
     args: &RecordArgs,
     files: &[NamedFile],
+    access: Access<'_>,
 ) -> Result<(Vec<Made>, Vec<UnreadableFile>), CliError> {
-    let limits: Limits = (&args.limits).into();
     let progress = Progress::start("Measuring faces", files.len());
-    let results: Vec<Result<Vec<Made>, CliError>> = files
+    let results: Vec<Result<Vec<Made>, ProjectError>> = files
         .par_iter()
         .map(|file| {
-            let made = make(args, file, limits);
+            let made = make(args, file, access);
             progress.step();
             made
         })
         .collect();
-    input::sort_out(files, results)
+    Ok(sort_out(files, results)?)
 }
 
 /// The cards of the picked face of a file, or of all its faces.
-fn make(args: &RecordArgs, named: &NamedFile, limits: Limits) -> Result<Vec<Made>, CliError> {
-    let font_error = |error| CliError::Font {
+fn make(
+    args: &RecordArgs,
+    named: &NamedFile,
+    access: Access<'_>,
+) -> Result<Vec<Made>, ProjectError> {
+    let font_error = |error| ProjectError::Font {
         path: named.path.clone(),
         error,
     };
-    let bytes = input::font_bytes(&named.path, limits)?;
+    let bytes = font_bytes(&named.path, access)?;
     let sha256 = hex(&Sha256::digest(&bytes));
-    let file = FontFile::read(bytes, limits).map_err(font_error)?;
+    let file = FontFile::read(bytes, access.limits).map_err(font_error)?;
     let mut made = Vec::new();
     for pick in picks(args, named, &file)? {
         let face = Face::open(&file, &pick).map_err(font_error)?;
@@ -104,7 +112,11 @@ fn make(args: &RecordArgs, named: &NamedFile, limits: Limits) -> Result<Vec<Made
 
 /// The faces that are meant, each at its default position, with `--positions`
 /// at the named ones too.
-fn picks(args: &RecordArgs, named: &NamedFile, file: &FontFile) -> Result<Vec<FacePick>, CliError> {
+fn picks(
+    args: &RecordArgs,
+    named: &NamedFile,
+    file: &FontFile,
+) -> Result<Vec<FacePick>, ProjectError> {
     let mut picks = match &named.pick {
         Some(pick) => vec![pick.clone()],
         None => FacePick::every(file),
@@ -116,7 +128,7 @@ fn picks(args: &RecordArgs, named: &NamedFile, file: &FontFile) -> Result<Vec<Fa
                 position: None,
             };
             if picks.contains(&default) {
-                let face = Face::open(file, &default).map_err(|error| CliError::Font {
+                let face = Face::open(file, &default).map_err(|error| ProjectError::Font {
                     path: named.path.clone(),
                     error,
                 })?;

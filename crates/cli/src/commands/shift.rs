@@ -2,21 +2,21 @@
 
 use std::path::Path;
 
-use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::layout::Engine;
 use tidy_lattice_core::page::{Flow, LineHeight, PageProblem};
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Scene, Setting, SettingFonts, Shift};
+use tidy_lattice_project::Access;
+use tidy_lattice_project::file::Project;
+use tidy_lattice_project::pages::{Pages, ReadPage, Window, is_page};
+use tidy_lattice_project::stack::{NamedPlatform, NamedStack, named_platforms, tell};
+use tidy_lattice_project::variants::{Variant, vary};
 
 use crate::args::{ShiftArgs, StackArgs};
 use crate::error::{CliError, Outcome};
-use crate::input::pages::{Pages, ReadPage, Window, is_page};
-use crate::input::stack::{NamedPlatform, NamedStack, named_platforms, tell};
-use crate::input::variants::{Variant, vary};
 use crate::progress::{Progress, while_working};
-use crate::project::Project;
 use crate::results::{ShiftCell, Shifts, VariantRow};
 use crate::show::picture::{Form, shift_picture};
 use crate::{input, output, show};
@@ -31,10 +31,10 @@ struct Sheet {
 
 /// Runs the command.
 pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
-    let limits: Limits = (&args.limits).into();
+    let access = input::access(&args.limits);
     let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
-    let variants = Variant::of(args)?;
-    let project = Project::find(args.stack.project.as_deref())?;
+    let variants = Variant::of(args.variants, &args.more_variants)?;
+    let project = Project::find(args.stack.project.as_deref(), access)?;
     let budget = budget(args, project.as_ref())?;
     let texts = !args.text.texts.is_empty()
         || args
@@ -43,13 +43,13 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
             .iter()
             .any(|file| !file.is_dir() && !is_page(file));
     let (sheets, platforms, problems) = if texts {
-        of_texts(args, limits)?
+        of_texts(args, project.as_ref(), access)?
     } else {
-        of_pages(args, project, limits)?
+        of_pages(args, project, access)?
     };
     let devices: Vec<Device<'_>> = platforms
         .iter()
-        .map(|platform| platform.device(limits))
+        .map(|platform| platform.device(access))
         .collect();
     let engine: Engine = args.engine.into();
     let shapers = Shapers::default();
@@ -66,7 +66,10 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
         problems,
     };
     if !json {
-        shifts.problems.iter().for_each(tell);
+        shifts
+            .problems
+            .iter()
+            .for_each(|problem| tell(problem, access));
     }
     if let (Some(path), Some(form)) = (&args.drawing.picture, form)
         && let Some(worst) = worst(&shifts.cells)
@@ -141,14 +144,14 @@ fn worst(cells: &[ShiftCell]) -> Option<usize> {
 /// The pages of a project in its windows on its platforms, as the example run shows
 /// them.
 pub fn shift_project(path: &Path) -> Result<Shifts, CliError> {
-    let limits = Limits::DEFAULT;
-    let project = Project::find(Some(path))?;
+    let access = input::plain_access();
+    let project = Project::find(Some(path), access)?;
     let windows = Window::named(&[], project.as_ref())?;
-    let platforms = named_platforms(&[], project.as_ref(), limits)?;
+    let platforms = named_platforms(&[], project.as_ref(), access)?;
     let budget = project.as_ref().and_then(|project| project.shift.budget);
-    let pages = Pages::find(&[], project)?;
-    let (sheets, problems) = read(&pages, &windows, limits);
-    let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(limits)).collect();
+    let pages = Pages::find(&[], project, access)?;
+    let (sheets, problems) = read(&pages, &windows, access);
+    let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(access)).collect();
     let shapers = Shapers::default();
     let engine = Engine::Chromium;
     let cells = cells(&sheets, (&platforms, &devices), engine, &shapers);
@@ -197,7 +200,7 @@ type Gathered = (Vec<Sheet>, Vec<NamedPlatform>, Vec<PageProblem>);
 fn of_pages(
     args: &ShiftArgs,
     project: Option<Project>,
-    limits: Limits,
+    access: Access<'_>,
 ) -> Result<Gathered, CliError> {
     let StackArgs {
         fonts, stack, role, ..
@@ -217,14 +220,18 @@ fn of_pages(
         ));
     }
     let windows = Window::named(&args.view.viewports, project.as_ref())?;
-    let platforms = named_platforms(&args.stack.platforms, project.as_ref(), limits)?;
-    let pages = Pages::find(&args.text.files, project)?;
-    let (sheets, problems) = read(&pages, &windows, limits);
+    let platforms = named_platforms(&args.stack.platforms, project.as_ref(), access)?;
+    let pages = Pages::find(&args.text.files, project, access)?;
+    let (sheets, problems) = read(&pages, &windows, access);
     Ok((sheets, platforms, problems))
 }
 
-fn read(pages: &Pages, windows: &[Window], limits: Limits) -> (Vec<Sheet>, Vec<PageProblem>) {
-    let mut loader = pages.loader(limits);
+fn read(
+    pages: &Pages<'_>,
+    windows: &[Window],
+    access: Access<'_>,
+) -> (Vec<Sheet>, Vec<PageProblem>) {
+    let mut loader = pages.loader(access);
     let mut sheets = Vec::new();
     let mut problems: Vec<PageProblem> = Vec::new();
     for file in &pages.files {
@@ -249,7 +256,11 @@ fn read(pages: &Pages, windows: &[Window], limits: Limits) -> (Vec<Sheet>, Vec<P
 /// How high a window is that is given by the width of a column only, in px.
 const TALL: f64 = 800.0;
 
-fn of_texts(args: &ShiftArgs, limits: Limits) -> Result<Gathered, CliError> {
+fn of_texts(
+    args: &ShiftArgs,
+    project: Option<&Project>,
+    access: Access<'_>,
+) -> Result<Gathered, CliError> {
     if !args.stack.fonts.is_empty() {
         return Err(CliError::Usage(
             "fonts by themselves have no fallback to move from: give --css with --stack, or a \
@@ -257,8 +268,8 @@ fn of_texts(args: &ShiftArgs, limits: Limits) -> Result<Gathered, CliError> {
                 .to_owned(),
         ));
     }
-    let sources = input::some_text(&args.text)?;
-    let stack = NamedStack::read(&args.stack, limits)?;
+    let sources = tidy_lattice_project::texts::some_text(&args.text.request(false)?, access)?;
+    let stack = NamedStack::read(&args.stack.request(), project, access)?;
     let mut style = stack.style.clone();
     if let Some(size) = args.size {
         if !(1.0..=1000.0).contains(&size) {

@@ -1,14 +1,16 @@
 //! `trace`: which font shows each piece of a text.
 
-use std::path::{Path, PathBuf};
+use std::path::Path;
 
-use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::lattice::{Presentation, trace};
 use tidy_lattice_core::page::StyleValue;
+use tidy_lattice_project::Access;
+use tidy_lattice_project::file::Project;
+use tidy_lattice_project::request::StackRequest;
+use tidy_lattice_project::stack::NamedStack;
 
-use crate::args::{EmojiArg, SlopeArg, StackArgs, TraceArgs};
+use crate::args::{EmojiArg, SlopeArg, TraceArgs};
 use crate::error::{CliError, Outcome};
-use crate::input::stack::NamedStack;
 use crate::progress::while_working;
 use crate::results::{PlatformTrace, Traced};
 use crate::{input, output, show};
@@ -18,9 +20,10 @@ const LONGEST: usize = 1 << 20;
 
 /// Runs the command.
 pub fn run(args: &TraceArgs, json: bool) -> Result<Outcome, CliError> {
-    let limits = (&args.limits).into();
+    let access = input::access(&args.limits);
     let text = text(&args.text)?;
-    let mut stack = NamedStack::read(&args.stack, limits)?;
+    let project = Project::find(args.stack.project.as_deref(), access)?;
+    let mut stack = NamedStack::read(&args.stack.request(), project.as_ref(), access)?;
     set(&mut stack, args)?;
     let presentation = match args.emoji {
         EmojiArg::Normal => Presentation::Normal,
@@ -28,7 +31,7 @@ pub fn run(args: &TraceArgs, json: bool) -> Result<Outcome, CliError> {
         EmojiArg::Emoji => Presentation::Emoji,
     };
     let traced = while_working("Tracing", || {
-        traced(text, &stack, presentation, args.before_load, limits)
+        traced(text, &stack, presentation, args.before_load, access)
     });
     output::print(&if json {
         show::json::document("trace", &traced)
@@ -46,21 +49,16 @@ pub fn run(args: &TraceArgs, json: bool) -> Result<Outcome, CliError> {
 }
 
 /// A text in a role of a project, as `trace --role` tells it.
-pub fn trace_role(project: PathBuf, text: &str, role: &str) -> Result<Traced, CliError> {
-    let args = StackArgs {
-        project: Some(project),
+pub fn trace_role(project: &Path, text: &str, role: &str) -> Result<Traced, CliError> {
+    let access = input::plain_access();
+    let request = StackRequest {
         role: Some(role.to_owned()),
-        ..StackArgs::default()
+        ..StackRequest::default()
     };
-    let stack = NamedStack::read(&args, Limits::DEFAULT)?;
+    let project = Project::find(Some(project), access)?;
+    let stack = NamedStack::read(&request, project.as_ref(), access)?;
     let text = text.to_owned();
-    Ok(traced(
-        text,
-        &stack,
-        Presentation::Normal,
-        false,
-        Limits::DEFAULT,
-    ))
+    Ok(traced(text, &stack, Presentation::Normal, false, access))
 }
 
 /// The text on each platform.
@@ -69,7 +67,7 @@ fn traced(
     stack: &NamedStack,
     presentation: Presentation,
     before_load: bool,
-    limits: Limits,
+    access: Access<'_>,
 ) -> Traced {
     let platforms = if stack.platforms.is_empty() {
         let resolved = stack.resolve(None, before_load);
@@ -80,7 +78,7 @@ fn traced(
         }]
     } else {
         let traces = stack.platforms.iter().map(|named| {
-            let device = named.device(limits);
+            let device = named.device(access);
             let resolved = stack.resolve(Some(&device), before_load);
             PlatformTrace {
                 platform: Some(named.platform.name.clone()),

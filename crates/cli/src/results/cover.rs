@@ -1,11 +1,9 @@
 //! What `cover` gives.
 
 use serde::Serialize;
-use tidy_lattice_core::lattice::survey::RoleNeed;
-use tidy_lattice_core::lattice::survey::Surveyed;
+use tidy_lattice_core::lattice::survey::{RoleNeed, Surveyed};
 use tidy_lattice_core::lattice::{FontShare, Row};
-use tidy_lattice_core::page::PageProblem;
-use tidy_lattice_core::page::{TextOrigin, TextStyle};
+use tidy_lattice_core::page::{PageProblem, TextOrigin, TextStyle};
 
 /// The result.
 #[derive(Debug, Serialize, schemars::JsonSchema)]

@@ -3,7 +3,7 @@
 use serde::Serialize;
 use tidy_lattice_core::describe::Description;
 
-use crate::input::UnreadableFile;
+use tidy_lattice_project::folders::UnreadableFile;
 
 /// The result of `describe`.
 #[derive(Debug, Serialize, schemars::JsonSchema)]

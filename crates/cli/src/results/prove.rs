@@ -6,7 +6,7 @@ use tidy_lattice_core::layout::Engine;
 use tidy_lattice_core::page::PageProblem;
 use tidy_lattice_core::shift::Score;
 
-use crate::input::pages::Window;
+use tidy_lattice_project::pages::Window;
 
 /// The result.
 #[derive(Debug, Serialize, schemars::JsonSchema)]

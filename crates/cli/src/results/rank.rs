@@ -3,8 +3,7 @@
 use serde::Serialize;
 use tidy_lattice_core::describe::LetterShape;
 use tidy_lattice_core::font::{Class, Names};
-use tidy_lattice_core::rank::Ranked;
-use tidy_lattice_core::rank::Weights;
+use tidy_lattice_core::rank::{Ranked, Weights};
 
 /// The result.
 #[derive(Debug, Serialize, schemars::JsonSchema)]

@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use crate::input::UnreadableFile;
+use tidy_lattice_project::folders::UnreadableFile;
 
 /// The result of `record`.
 #[derive(Debug, Serialize, schemars::JsonSchema)]

@@ -5,7 +5,7 @@ use schemars::generate::SchemaSettings;
 use serde::Serialize;
 use tidy_lattice_core::font::Card;
 
-use crate::project::Project;
+use tidy_lattice_project::file::Project;
 
 /// The version of a command's schema; it grows when a field changes its meaning
 /// or goes away, not when one is added.

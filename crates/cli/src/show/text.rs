@@ -5,7 +5,7 @@ use std::io::IsTerminal as _;
 
 use anstyle::{AnsiColor, Style};
 
-use crate::input::UnreadableFile;
+use tidy_lattice_project::folders::UnreadableFile;
 
 /// Titles.
 pub const TITLE: Style = Style::new().bold();

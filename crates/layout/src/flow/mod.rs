@@ -32,11 +32,11 @@ pub use laid::{Laid, LaidLine, LaidPiece, LaidText};
 
 use tidy_lattice_documents::page::{Flow, FlowKind};
 use tidy_lattice_documents::style::read::Viewport;
+use tidy_lattice_glyphs::shaping::Shapers;
 
 use super::Engine;
 use super::text::{Setter, StyleFaces};
 use paragraph::Paragraph;
-use tidy_lattice_glyphs::shaping::Shapers;
 
 /// Something that layout does not do, and where a page asks for it first.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, serde::Serialize, schemars::JsonSchema)]

@@ -8,10 +8,10 @@ use tidy_lattice_coverage::lattice::{Adjusted, Candidate, Judge, Presentation};
 use tidy_lattice_documents::page::TextStyle;
 use tidy_lattice_documents::style::read::FontUnits;
 use tidy_lattice_glyphs::font::Face;
+use tidy_lattice_glyphs::shaping::Shapers;
 use tidy_lattice_glyphs::text::is_shown;
 
 use crate::{Engine, LineParts};
-use tidy_lattice_glyphs::shaping::Shapers;
 
 /// A face as a style uses it.
 #[derive(Clone)]

@@ -6,10 +6,10 @@ use std::sync::{Arc, Mutex, PoisonError};
 use icu_properties::props::Script;
 use icu_properties::{CodePointMapData, PropertyNamesShort};
 use icu_segmenter::GraphemeClusterSegmenter;
+use tidy_lattice_glyphs::shaping::{RunShaper, RunStyle, ShapedRun, Shapers};
 
 use super::face::StyleFaces;
 use crate::Engine;
-use tidy_lattice_glyphs::shaping::{RunShaper, RunStyle, ShapedRun, Shapers};
 
 /// How much wider Firefox makes every glyph of a bold that it fakes, in em.
 const FAKED_BOLD: f64 = 1.0 / 48.0;

@@ -6,31 +6,31 @@ use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 use tidy_lattice_browser::{Fonts, Launch, Session};
-use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::shaping::Shapers;
+use tidy_lattice_project::Access;
+use tidy_lattice_project::file::Project;
+use tidy_lattice_project::pages::{Pages, Window};
+use tidy_lattice_project::stack::{NamedPlatform, named_platforms, tell};
 
 use crate::args::ProveArgs;
 use crate::error::{CliError, Outcome};
-use crate::input::pages::{Pages, Window};
-use crate::input::stack::{NamedPlatform, named_platforms, tell};
 use crate::progress::Progress;
-use crate::project::Project;
 use crate::results::{Proved, ProvedBrowser, Tolerances};
-use crate::{output, show};
+use crate::{input, output, show};
 
 /// Runs the command.
 pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     tidy_lattice_browser::on_interrupt();
-    let limits: Limits = (&args.limits).into();
+    let access = input::access(&args.limits);
     check(args)?;
-    let project = Project::find(args.project.as_deref())?;
+    let project = Project::find(args.project.as_deref(), access)?;
     let windows = Window::named(&args.view.viewports, project.as_ref())?;
-    let platform = platform(args, project.as_ref(), limits)?;
+    let platform = platform(args, project.as_ref(), access)?;
     let fonts = match &args.platform {
-        Some(_) => Some(fonts_of(&platform, limits)?),
+        Some(_) => Some(fonts_of(&platform, access)?),
         None => None,
     };
-    let pages = Pages::find(&args.pages, project)?;
+    let pages = Pages::find(&args.pages, project, access)?;
     if let Some(folder) = &args.screenshots {
         std::fs::create_dir_all(folder).map_err(|error| CliError::Unwritable {
             path: folder.clone(),
@@ -38,7 +38,7 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
         })?;
     }
     let roots = roots(args, &pages);
-    let device = platform.device(limits);
+    let device = platform.device(access);
     let shapers = Shapers::default();
     let mut proved = Proved {
         platform: platform.platform.title.clone(),
@@ -70,7 +70,7 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
             roots: &roots,
             device: &device,
             shapers: &shapers,
-            limits,
+            access,
         };
         for file in &pages.files {
             for window in &windows {
@@ -88,7 +88,10 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     }
     drop(progress);
     if !json {
-        proved.problems.iter().for_each(tell);
+        proved
+            .problems
+            .iter()
+            .for_each(|problem| tell(problem, access));
     }
     output::print(&if json {
         show::json::document("prove", &proved)
@@ -153,19 +156,19 @@ fn silent_on(engine: tidy_lattice_browser::Engine) -> Vec<&'static str> {
 fn platform(
     args: &ProveArgs,
     project: Option<&Project>,
-    limits: Limits,
+    access: Access<'_>,
 ) -> Result<NamedPlatform, CliError> {
     let name = match &args.platform {
         Some(name) if Path::new(name).is_file() => name.clone(),
         Some(name) => project.map_or_else(|| name.clone(), |project| project.platform(name)),
         None => "here".to_owned(),
     };
-    let mut platforms = named_platforms(&[name], project, limits)?;
+    let mut platforms = named_platforms(&[name], project, access)?;
     Ok(platforms.remove(0))
 }
 
 /// The fonts of a platform as files.
-fn fonts_of(platform: &NamedPlatform, limits: Limits) -> Result<Fonts, CliError> {
+fn fonts_of(platform: &NamedPlatform, access: Access<'_>) -> Result<Fonts, CliError> {
     let mut fonts = Fonts {
         alone: true,
         ..Fonts::default()
@@ -176,7 +179,7 @@ fn fonts_of(platform: &NamedPlatform, limits: Limits) -> Result<Fonts, CliError>
             let path = face
                 .card
                 .as_ref()
-                .map(|named| crate::input::split(Path::new(named)).0);
+                .map(|named| tidy_lattice_project::fonts::split(Path::new(named), access).0);
             let Some(path) = path.filter(|path| path.is_file()) else {
                 return Err(CliError::Usage(format!(
                     "{} of {} is no font file here, so no browser can have it; name a platform \
@@ -188,9 +191,10 @@ fn fonts_of(platform: &NamedPlatform, limits: Limits) -> Result<Fonts, CliError>
             let number = fonts.files.len();
             let name = path.file_name().unwrap_or_default().to_string_lossy();
             let name = format!("{number}-{name}");
-            fonts
-                .files
-                .push((name, crate::input::font_bytes(&path, limits)?));
+            fonts.files.push((
+                name,
+                tidy_lattice_project::fonts::font_bytes(&path, access)?,
+            ));
         }
     }
     let generics = definition.generic.iter();
@@ -201,7 +205,7 @@ fn fonts_of(platform: &NamedPlatform, limits: Limits) -> Result<Fonts, CliError>
 }
 
 /// The folders that are served: that of the site, then that of the project.
-fn roots(args: &ProveArgs, pages: &Pages) -> Vec<PathBuf> {
+fn roots(args: &ProveArgs, pages: &Pages<'_>) -> Vec<PathBuf> {
     let mut roots = vec![args.root.clone().unwrap_or_else(|| pages.site.root.clone())];
     if let Some(project) = &pages.project {
         roots.push(project.folder.clone());

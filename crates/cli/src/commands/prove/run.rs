@@ -7,19 +7,18 @@ use std::time::Instant;
 use tidy_lattice_browser::{
     BrowserError, Comparison, Judged, Measured, Server, Session, ShownFont,
 };
-use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::page::PageProblem;
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{
     Foretold, Rect, Scene, Setting, SettingFonts, Stand, score_of_boxes, worst_window,
 };
-
 use tidy_lattice_core::style::url_path;
+use tidy_lattice_project::Access;
+use tidy_lattice_project::pages::{PageFile, Pages, ReadPage, Window};
 
 use crate::args::ProveArgs;
 use crate::error::CliError;
-use crate::input::pages::{PageFile, Pages, ReadPage, Window};
 use crate::output;
 use crate::results::{Fetched, ProvedRun, ShownIn};
 use crate::show::picture::differing_pixels;
@@ -40,11 +39,11 @@ const MOST_ASKED: usize = 300;
 /// Everything that the runs have in common.
 pub(super) struct Prover<'a> {
     pub args: &'a ProveArgs,
-    pub pages: &'a Pages,
+    pub pages: &'a Pages<'a>,
     pub roots: &'a [PathBuf],
     pub device: &'a Device<'a>,
     pub shapers: &'a Shapers,
-    pub limits: Limits,
+    pub access: Access<'a>,
 }
 
 impl Prover<'_> {
@@ -86,7 +85,7 @@ impl Prover<'_> {
         };
         let ReadPage { page, web } =
             self.pages
-                .read(file, &real, &mut self.pages.loader(self.limits));
+                .read(file, &real, &mut self.pages.loader(self.access));
         for problem in page.problems {
             if !problems.contains(&problem) {
                 problems.push(problem);

@@ -5,9 +5,7 @@ use std::path::{Path, PathBuf};
 
 use serde::Deserialize;
 
-use crate::args::{Aim, MinimiseArg, SlicesArg};
-use crate::error::CliError;
-use crate::input::read_bounded;
+use super::{Access, ProjectError};
 
 /// The name of project files.
 pub const NAME: &str = "tidy-lattice.toml";
@@ -75,17 +73,88 @@ pub struct BuildRules {
     pub aim: Option<Aim>,
     /// How many slices of letters have a size of their own: a number, `auto`,
     /// `off`.
-    pub slices: Option<SlicesArg>,
+    pub slices: Option<SlicesChoice>,
     /// How uneven letters may become, in %.
     pub most_spread: Option<f64>,
     /// What the fit makes small.
-    pub minimise: Option<MinimiseArg>,
+    pub minimise: Option<Minimise>,
     /// How much taller lines may be pinned, in % of an em.
     pub taller: Option<f64>,
     /// Whether web fonts state their own line metrics; they do by default.
     pub pin: Option<bool>,
     /// Whether the style sheet says why each entry is there; it does by default.
     pub comments: Option<bool>,
+}
+
+/// How many slices.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, schemars::JsonSchema)]
+#[serde(try_from = "SlicesText")]
+#[schemars(with = "SlicesText")]
+pub enum SlicesChoice {
+    /// One size for all letters.
+    Off,
+    /// As many as gain more than they cost in looks.
+    Auto,
+    /// This many.
+    Exactly(u8),
+}
+
+/// `slices` of a project file: a number, or `auto` or `off`.
+#[derive(Debug, Deserialize, schemars::JsonSchema)]
+#[serde(untagged)]
+pub enum SlicesText {
+    /// How many.
+    Number(u8),
+    /// `auto` or `off`.
+    Word(String),
+}
+
+impl TryFrom<SlicesText> for SlicesChoice {
+    type Error = String;
+
+    fn try_from(text: SlicesText) -> Result<Self, String> {
+        match text {
+            SlicesText::Number(number) => number.to_string().parse(),
+            SlicesText::Word(word) => word.parse(),
+        }
+    }
+}
+
+impl std::str::FromStr for SlicesChoice {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Self, String> {
+        match text {
+            "off" => Ok(SlicesChoice::Off),
+            "auto" => Ok(SlicesChoice::Auto),
+            number => match number.parse() {
+                Ok(number @ 1..=12) => Ok(SlicesChoice::Exactly(number)),
+                _ => Err("slices are off, auto, or a number from 1 to 12".to_owned()),
+            },
+        }
+    }
+}
+
+/// What a fit makes small.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Minimise {
+    /// Lines that break differently
+    Lines,
+    /// The mean error of words
+    Words,
+}
+
+/// What matters while a web font loads.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Aim {
+    /// Text shows at once, and changes when the font arrives
+    TextFirst,
+    /// Text waits up to 3 s for the font
+    BrandFirst,
+    /// Text shows at once and stays as it is, unless the font is there already
+    NoLateChange,
 }
 
 /// Texts of a project.
@@ -186,9 +255,9 @@ pub struct CoverRules {
 impl Project {
     /// The project file that `named` names, or that lies here or in a folder
     /// above; `None` where there is none.
-    pub fn find(named: Option<&Path>) -> Result<Option<Self>, CliError> {
+    pub fn find(named: Option<&Path>, access: Access<'_>) -> Result<Option<Self>, ProjectError> {
         if let Some(path) = named {
-            return Self::read(path).map(Some);
+            return Self::read(path, access).map(Some);
         }
         let Ok(here) = std::env::current_dir() else {
             return Ok(None);
@@ -196,21 +265,21 @@ impl Project {
         let mut around = Some(here.as_path());
         while let Some(folder) = around {
             let path = folder.join(NAME);
-            if path.is_file() {
+            if access.exists(&path) && !access.is_folder(&path) {
                 let shown = pathdiff::diff_paths(&path, &here).unwrap_or(path);
-                return Self::read(&shown).map(Some);
+                return Self::read(&shown, access).map(Some);
             }
             around = folder.parent();
         }
         Ok(None)
     }
 
-    fn read(path: &Path) -> Result<Self, CliError> {
-        let unreadable = |reason: String| CliError::Unreadable {
+    fn read(path: &Path, access: Access<'_>) -> Result<Self, ProjectError> {
+        let unreadable = |reason: String| ProjectError::Unreadable {
             path: path.to_owned(),
             reason,
         };
-        let bytes = read_bounded(path, LARGEST)?;
+        let bytes = access.read(path, LARGEST)?;
         let text = String::from_utf8(bytes)
             .map_err(|_| unreadable("the file is not UTF-8 text".to_owned()))?;
         let mut project: Project = toml::from_str(&text).map_err(|error| {

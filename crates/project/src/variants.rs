@@ -14,9 +14,8 @@ use tidy_lattice_core::standin::{FitOptions, Slices, TextSample};
 use tidy_lattice_core::style::read::{FaceSource, FamilyName, families};
 use tidy_lattice_core::text::Source;
 
+use super::ProjectError;
 use super::pages::Window;
-use crate::args::ShiftArgs;
-use crate::error::CliError;
 
 /// The most slices of a variant.
 const MOST_SLICES: usize = 24;
@@ -39,10 +38,10 @@ pub enum Variant {
 }
 
 impl Variant {
-    /// Those that `args` asks for.
-    pub fn of(args: &ShiftArgs) -> Result<Vec<Self>, CliError> {
+    /// The usual ones where they are asked for, and those that are named.
+    pub fn of(usual: bool, named: &[String]) -> Result<Vec<Self>, ProjectError> {
         let mut variants = Vec::new();
-        if args.variants {
+        if usual {
             variants.extend([
                 Variant::Plain,
                 Variant::NoLineMetrics,
@@ -52,7 +51,7 @@ impl Variant {
                 Variant::Webkit,
             ]);
         }
-        for text in &args.more_variants {
+        for text in named {
             let variant = Self::read(text)?;
             if !variants.contains(&variant) {
                 variants.push(variant);
@@ -61,9 +60,9 @@ impl Variant {
         Ok(variants)
     }
 
-    fn read(text: &str) -> Result<Self, CliError> {
+    fn read(text: &str) -> Result<Self, ProjectError> {
         let unknown = || {
-            CliError::Usage(format!(
+            ProjectError::Usage(format!(
                 "there is no variant {text:?}: there are plain, one-factor, slices=N (1 to \
                  {MOST_SLICES}), no-line-metrics, webkit, fallback=FAMILY, and display=auto, \
                  block, swap, fallback or optional"
@@ -133,7 +132,7 @@ pub fn vary(
     flow: &Flow,
     device: &Device<'_>,
     window: &Window,
-) -> Result<(Vec<WebFace>, Flow), CliError> {
+) -> Result<(Vec<WebFace>, Flow), ProjectError> {
     let change = match variant {
         Variant::Plain => Change::NoAdjustment,
         Variant::NoLineMetrics => Change::NoLineMetrics,
@@ -167,7 +166,7 @@ fn sliced(
     flow: &Flow,
     device: &Device<'_>,
     window: &Window,
-) -> Result<(Vec<WebFace>, Flow), CliError> {
+) -> Result<(Vec<WebFace>, Flow), ProjectError> {
     let (mut web, mut flow) = (web.to_vec(), flow.clone());
     let mut names: Vec<String> = Vec::new();
     for rule in &web {
@@ -292,7 +291,7 @@ impl Plan {
         family: &str,
         slices: usize,
         window: &Window,
-    ) -> Result<(Vec<tidy_lattice_core::page::PlacedFace>, Vec<String>), CliError> {
+    ) -> Result<(Vec<tidy_lattice_core::page::PlacedFace>, Vec<String>), ProjectError> {
         let sample = TextSample::of_texts([(self.text.as_str(), 1)]);
         let need = Need::gather(&[Source {
             name: "page".to_owned(),

@@ -3,15 +3,15 @@
 use tidy_lattice_core::text::exemplars::{self, Language};
 use tidy_lattice_core::text::{Source, samples};
 
-use crate::error::CliError;
+use super::ProjectError;
 
 /// The languages of `tags`; `None` where there are no tags.
-pub fn languages(tags: &[String]) -> Result<Option<Vec<&'static Language>>, CliError> {
+pub fn languages(tags: &[String]) -> Result<Option<Vec<&'static Language>>, ProjectError> {
     let languages = tags
         .iter()
         .map(|tag| {
             exemplars::find(tag.trim()).ok_or_else(|| {
-                CliError::Usage(format!(
+                ProjectError::Usage(format!(
                     "--language {tag}: no exemplar characters are known for this language; \
                      name BCP 47 tags such as uk, vi or sr-Latn"
                 ))
@@ -22,10 +22,10 @@ pub fn languages(tags: &[String]) -> Result<Option<Vec<&'static Language>>, CliE
 }
 
 /// The built-in sample of the language that `--text-language` names.
-pub fn sample_of(tag: &str) -> Result<Source, CliError> {
+pub fn sample_of(tag: &str) -> Result<Source, ProjectError> {
     samples::of(tag).ok_or_else(|| {
         let known: Vec<&str> = samples::tags().collect();
-        CliError::Usage(format!(
+        ProjectError::Usage(format!(
             "--text-language {tag}: there is a sample for {}",
             known.join(", ")
         ))

@@ -1,36 +1,32 @@
 //! Platforms: built in, from a folder of the user's own, or from a file; and
 //! their faces by name.
 
-use std::fs;
 use std::path::{Path, PathBuf};
 
 use rayon::prelude::*;
-use tidy_lattice_core::font::{Card, Face, Limits};
+use tidy_lattice_core::font::{Card, Face};
 use tidy_lattice_core::platform::{
     self, Definition, DefinitionError, Found, Looked, Platform, as_face, find,
 };
 
-use super::{font_files_and_cards, read_bounded};
-use crate::error::CliError;
+use super::folders::font_files_and_cards;
+use super::installed::Installed;
+use super::{Access, ProjectError};
 
 /// Definitions beyond this size are refused, in bytes.
 const LARGEST: u64 = 4 * 1024 * 1024;
 
 /// The platforms of the catalogue in `folder`, or the built-in ones.
-pub fn catalogue(folder: Option<&Path>, limits: Limits) -> Result<Vec<Platform>, CliError> {
+pub fn catalogue(folder: Option<&Path>, access: Access<'_>) -> Result<Vec<Platform>, ProjectError> {
     let Some(folder) = folder else {
         return Ok(platform::platforms().to_vec());
     };
-    let unreadable = |reason: String| CliError::Unreadable {
+    let unreadable = |reason: String| ProjectError::Unreadable {
         path: folder.to_owned(),
         reason,
     };
-    let entries = fs::read_dir(folder).map_err(|error| unreadable(crate::error::reason(&error)))?;
-    let mut files: Vec<PathBuf> = entries
-        .filter_map(|entry| Some(entry.ok()?.path()))
-        .filter(|path| is_definition(path))
-        .collect();
-    files.sort();
+    let mut files = access.disk.folder(folder)?;
+    files.retain(|path| is_definition(path));
     if files.is_empty() {
         return Err(unreadable(
             "there is no platform (.toml) in this folder; `tidy-lattice platforms --export FOLDER` \
@@ -38,7 +34,7 @@ pub fn catalogue(folder: Option<&Path>, limits: Limits) -> Result<Vec<Platform>,
                 .to_owned(),
         ));
     }
-    files.iter().map(|file| from_file(file, limits)).collect()
+    files.iter().map(|file| from_file(file, access)).collect()
 }
 
 fn is_definition(path: &Path) -> bool {
@@ -46,28 +42,32 @@ fn is_definition(path: &Path) -> bool {
 }
 
 /// The platform called `name`, or defined in the file `name`.
-pub fn platform(name: &str, known: &[Platform], limits: Limits) -> Result<Platform, CliError> {
+pub fn platform(
+    name: &str,
+    known: &[Platform],
+    access: Access<'_>,
+) -> Result<Platform, ProjectError> {
     let built_in = known.iter().find(|p| p.name.eq_ignore_ascii_case(name));
     if let Some(platform) = built_in {
         return Ok(platform.clone());
     }
     let path = Path::new(name);
-    if is_definition(path) || path.exists() {
-        return from_file(path, limits);
+    if is_definition(path) || access.exists(path) {
+        return from_file(path, access);
     }
     let names: Vec<&str> = known
         .iter()
         .map(|platform| platform.name.as_str())
         .collect();
-    Err(CliError::Usage(format!(
+    Err(ProjectError::Usage(format!(
         "there is no platform {name:?}; there are {}; one of your own is a .toml file",
         names.join(", ")
     )))
 }
 
 /// This device: every installed face.
-pub fn here(limits: Limits) -> Result<Platform, CliError> {
-    let fonts = super::Installed::scan();
+pub fn here(access: Access<'_>) -> Result<Platform, ProjectError> {
+    let fonts = Installed::scan();
     let files = fonts.all();
     let faces: Vec<(Face, String)> = files
         .par_iter()
@@ -75,7 +75,7 @@ pub fn here(limits: Limits) -> Result<Platform, CliError> {
             let index = file.pick.as_ref().map_or(0, |pick| pick.index);
             let named = format!("{}#{index}", file.path.display());
             // Fonts that cannot be read serve nobody.
-            let face = super::face(Path::new(&named), limits).ok()?;
+            let face = super::fonts::face(Path::new(&named), access).ok()?;
             Some((face, named))
         })
         .collect();
@@ -90,20 +90,20 @@ pub fn here(limits: Limits) -> Result<Platform, CliError> {
         families: Vec::new(),
     };
     let assembled = definition.assemble("here", |_| None, &faces);
-    assembled.map_err(|error| CliError::Platform {
+    assembled.map_err(|error| ProjectError::Platform {
         path: PathBuf::from("here"),
         error,
     })
 }
 
 /// Reads the definition at `path`; fonts and cards lie beside it.
-fn from_file(path: &Path, limits: Limits) -> Result<Platform, CliError> {
-    let wrong = |error: DefinitionError| CliError::Platform {
+fn from_file(path: &Path, access: Access<'_>) -> Result<Platform, ProjectError> {
+    let wrong = |error: DefinitionError| ProjectError::Platform {
         path: path.to_owned(),
         error,
     };
-    let bytes = read_bounded(path, LARGEST)?;
-    let text = String::from_utf8(bytes).map_err(|_| CliError::Unreadable {
+    let bytes = access.read(path, LARGEST)?;
+    let text = String::from_utf8(bytes).map_err(|_| ProjectError::Unreadable {
         path: path.to_owned(),
         reason: "the file is not UTF-8 text".to_owned(),
     })?;
@@ -115,28 +115,29 @@ fn from_file(path: &Path, limits: Limits) -> Result<Platform, CliError> {
         .map(|font| folder.join(font))
         .collect();
     let mut installed = Vec::new();
-    for file in font_files_and_cards(&fonts)? {
+    for file in font_files_and_cards(&fonts, access)? {
         let named = match &file.pick {
             Some(pick) => format!("{}#{}", file.path.display(), pick.index),
             None => file.path.display().to_string(),
         };
-        installed.push((super::face(Path::new(&named), limits)?, named));
+        installed.push((super::fonts::face(Path::new(&named), access)?, named));
     }
     let name = path
         .file_stem()
         .map(|stem| stem.to_string_lossy().into_owned())
         .unwrap_or_default();
-    let card = |name: &str| card_beside(folder, name).or_else(|| platform::builtin_card(name));
+    let card =
+        |name: &str| card_beside(folder, name, access).or_else(|| platform::builtin_card(name));
     definition.assemble(&name, card, &installed).map_err(wrong)
 }
 
 /// The card of this name in the folder `cards` beside a definition.
-fn card_beside(folder: &Path, name: &str) -> Option<Card> {
+fn card_beside(folder: &Path, name: &str, access: Access<'_>) -> Option<Card> {
     if name.contains(['/', '\\']) {
         return None;
     }
     let path = folder.join("cards").join(format!("{name}.card.json"));
-    let bytes = read_bounded(&path, Card::LARGEST).ok()?;
+    let bytes = access.read(&path, Card::LARGEST).ok()?;
     Card::read(&bytes).ok()
 }
 
@@ -152,14 +153,14 @@ pub fn split(text: &str) -> Option<(&str, &str)> {
 }
 
 /// The face called `name` of the platform `platform`.
-pub fn face(platform: &str, name: &str, limits: Limits) -> Result<Face, CliError> {
-    let known = self::platform(platform, platform::platforms(), limits)?;
+pub fn face(platform: &str, name: &str, access: Access<'_>) -> Result<Face, ProjectError> {
+    let known = self::platform(platform, platform::platforms(), access)?;
     let folder = Path::new(platform).parent().unwrap_or(Path::new(""));
     let found = match find(&known, name) {
         Looked::Found(found) => found,
         Looked::FacesUnknown(family) => {
             let note = family.note.clone().unwrap_or_default();
-            return Err(CliError::Usage(format!(
+            return Err(ProjectError::Usage(format!(
                 "{}: the faces of {} are not known there. {note}",
                 known.title, family.name
             )));
@@ -169,13 +170,13 @@ pub fn face(platform: &str, name: &str, limits: Limits) -> Result<Face, CliError
                 [] => format!("`tidy-lattice platforms {platform}` lists its families"),
                 near => format!("it has {}", near.join(", ")),
             };
-            return Err(CliError::Usage(format!(
+            return Err(ProjectError::Usage(format!(
                 "{} has no family and no face {name:?}; {near}",
                 known.title
             )));
         }
     };
-    measured(&known, found, folder, limits)
+    measured(&known, found, folder, access)
 }
 
 /// The face that `found` means, from its card or file beside the definition in
@@ -184,22 +185,22 @@ pub fn measured(
     platform: &Platform,
     found: Found<'_>,
     folder: &Path,
-    limits: Limits,
-) -> Result<Face, CliError> {
+    access: Access<'_>,
+) -> Result<Face, ProjectError> {
     let Some(card) = &found.face.card else {
-        return Err(CliError::Usage(format!(
+        return Err(ProjectError::Usage(format!(
             "{} is known by name only on {}, so nothing can be measured; run `tidy-lattice record \
              '{}'` on such a device and name the card instead",
             found.face.full, platform.title, found.family.name
         )));
     };
-    let known = card_beside(folder, card).or_else(|| platform::builtin_card(card));
+    let known = card_beside(folder, card, access).or_else(|| platform::builtin_card(card));
     match known {
-        Some(known) => as_face(found, known).map_err(|error| CliError::Card {
+        Some(known) => as_face(found, known).map_err(|error| ProjectError::Card {
             path: PathBuf::from(card),
             error,
         }),
         // Families of the platform's own fonts name their files.
-        None => super::face(Path::new(card), limits),
+        None => super::fonts::face(Path::new(card), access),
     }
 }

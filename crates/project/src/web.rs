@@ -6,13 +6,12 @@ use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
 use percent_encoding::percent_decode_str;
-use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
+use tidy_lattice_core::font::{Face, FacePick, FontFile};
 use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::page::{Files, OpenedFile, PlacedFace, Unread};
 use tidy_lattice_core::style::read::FaceSource;
 
-use super::read_bounded;
-use crate::error::CliError;
+use super::{Access, ProjectError};
 
 /// Pages and style sheets beyond this size are refused, in bytes.
 pub const LARGEST: u64 = 32 * 1024 * 1024;
@@ -31,14 +30,16 @@ const FORMATS: [&str; 9] = [
 ];
 
 /// The files of a site.
-pub struct Site {
+pub struct Site<'a> {
     /// The folder that URLs starting with `/` mean.
     pub root: PathBuf,
     /// Whether the user said so.
     pub root_is_known: bool,
+    /// Where files are.
+    pub access: Access<'a>,
 }
 
-impl Site {
+impl Site<'_> {
     /// The file that `url` means in the file `base`; why none where it is not on
     /// this machine.
     pub fn locate(&self, url: &str, base: &str) -> Result<PathBuf, Unread> {
@@ -64,14 +65,14 @@ impl Site {
         }
         Ok(match path.strip_prefix("/") {
             // A page that is opened as a file means the file system's root.
-            Ok(below) if !self.root_is_known && !self.root.join(below).exists() => path,
+            Ok(below) if !self.root_is_known && !self.access.exists(&self.root.join(below)) => path,
             Ok(below) => tidied(&self.root.join(below)),
             Err(_) => self.beside(base, &path),
         })
     }
 }
 
-impl Site {
+impl Site<'_> {
     /// A path relative to the file, or to the folder that ends in `/`, `base`; one
     /// that starts with `/` is from the root of the site.
     fn beside(&self, base: &str, path: &Path) -> PathBuf {
@@ -82,16 +83,16 @@ impl Site {
         };
         let beside = tidied(&folder.join(path));
         match folder.strip_prefix("/") {
-            Ok(below) if !beside.exists() => tidied(&self.root.join(below).join(path)),
+            Ok(below) if !self.access.exists(&beside) => tidied(&self.root.join(below).join(path)),
             _ => beside,
         }
     }
 }
 
-impl Files for Site {
+impl Files for Site<'_> {
     fn read(&self, url: &str, base: &str) -> Result<OpenedFile, Unread> {
         let path = self.locate(url, base)?;
-        match read_bounded(&path, LARGEST) {
+        match self.access.read(&path, LARGEST) {
             Ok(bytes) => Ok(OpenedFile {
                 name: path.display().to_string(),
                 bytes,
@@ -128,17 +129,17 @@ fn tidied(path: &Path) -> PathBuf {
 
 /// Loads what `@font-face` rules name, each file once.
 pub struct FontLoader<'a> {
-    site: &'a Site,
-    limits: Limits,
+    site: &'a Site<'a>,
+    access: Access<'a>,
     known: HashMap<PathBuf, Result<WebFile, String>>,
 }
 
 impl<'a> FontLoader<'a> {
     /// A loader of the files of `site`.
-    pub fn new(site: &'a Site, limits: Limits) -> Self {
+    pub fn new(site: &'a Site<'a>, access: Access<'a>) -> Self {
         FontLoader {
             site,
-            limits,
+            access,
             known: HashMap::new(),
         }
     }
@@ -170,20 +171,20 @@ impl<'a> FontLoader<'a> {
             Unread::Remote => "it lies on the network and was not read".to_owned(),
             Unread::Unreadable(reason) => reason,
         })?;
-        let limits = self.limits;
+        let access = self.access;
         self.known
             .entry(path)
-            .or_insert_with_key(|path| open(path, limits).map_err(|error| error.without_path()))
+            .or_insert_with_key(|path| open(path, access).map_err(|error| error.without_path()))
             .clone()
     }
 }
 
-fn open(path: &Path, limits: Limits) -> Result<WebFile, CliError> {
-    let bytes = super::font_bytes(path, limits)?;
+fn open(path: &Path, access: Access<'_>) -> Result<WebFile, ProjectError> {
+    let bytes = super::fonts::font_bytes(path, access)?;
     let weight = bytes.len() as u64;
-    let face = FontFile::read(bytes, limits)
+    let face = FontFile::read(bytes, access.limits)
         .and_then(|file| Face::open(&file.as_web_font(), &FacePick::default()))
-        .map_err(|error| CliError::Font {
+        .map_err(|error| ProjectError::Font {
             path: path.to_owned(),
             error,
         })?;

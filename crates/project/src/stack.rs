@@ -4,7 +4,6 @@
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
-use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::lattice::{
     Arrival, Candidate, Entry, Fonts, Request, Resolved, WebFace, resolve,
 };
@@ -12,12 +11,11 @@ use tidy_lattice_core::page::{PageProblem, PlacedFace, TextStyle, font_faces};
 use tidy_lattice_core::platform::{self, Platform};
 use tidy_lattice_core::style::read::{FamilyName, Viewport, families};
 
+use super::file::{Project, Role};
+use super::fonts::face;
+use super::request::StackRequest;
 use super::web::{FontLoader, LARGEST, Site};
-use super::{face, platforms, read_bounded};
-use crate::args::StackArgs;
-use crate::error::CliError;
-use crate::output;
-use crate::project::Project;
+use super::{Access, ProjectError, platforms};
 
 /// The screen that media queries are judged for.
 pub const SCREEN: Viewport = Viewport::screen(1280.0, 800.0);
@@ -43,21 +41,24 @@ pub struct NamedPlatform {
 
 impl NamedStack {
     /// The stack of these arguments.
-    pub fn read(args: &StackArgs, limits: Limits) -> Result<Self, CliError> {
-        let project = Project::find(args.project.as_deref())?;
+    pub fn read(
+        request: &StackRequest,
+        project: Option<&Project>,
+        access: Access<'_>,
+    ) -> Result<Self, ProjectError> {
         let mut style = TextStyle::default();
         let mut given = Vec::new();
-        if args.fonts.is_empty() {
-            style.families = named_families(args, project.as_ref(), &mut style)?;
+        if request.fonts.is_empty() {
+            style.families = named_families(request, project, &mut style)?;
         } else {
-            for (entry, named) in args.fonts.iter().enumerate() {
-                given.push(Candidate::given(entry, Arc::new(face(named, limits)?)));
+            for (entry, named) in request.fonts.iter().enumerate() {
+                given.push(Candidate::given(entry, Arc::new(face(named, access)?)));
             }
         }
-        let mut sheets = args.sheets.clone();
+        let mut sheets = request.sheets.clone();
         if sheets.is_empty()
-            && args.fonts.is_empty()
-            && let Some(project) = &project
+            && request.fonts.is_empty()
+            && let Some(project) = project
         {
             sheets = project
                 .sheets
@@ -65,8 +66,8 @@ impl NamedStack {
                 .map(|sheet| project.path(sheet))
                 .collect();
         }
-        let site = site(project.as_ref(), sheets.first().map(PathBuf::as_path));
-        let placed = faces_of_sheets(&sheets, &site)?;
+        let site = site(project, sheets.first().map(PathBuf::as_path), access);
+        let placed = faces_of_sheets(&sheets, &site, access)?;
         let wanted = |placed: &&PlacedFace| {
             let family = placed
                 .face
@@ -79,14 +80,14 @@ impl NamedStack {
                 .iter()
                 .any(|known| known.as_str().to_lowercase() == family)
         };
-        let mut loader = FontLoader::new(&site, limits);
+        let mut loader = FontLoader::new(&site, access);
         let web = placed
             .iter()
             .filter(wanted)
             .map(|placed| loader.load(placed))
             .collect();
-        let platforms = if given.is_empty() || !args.platforms.is_empty() {
-            named_platforms(&args.platforms, project.as_ref(), limits)?
+        let platforms = if given.is_empty() || !request.platforms.is_empty() {
+            named_platforms(&request.platforms, project, access)?
         } else {
             Vec::new()
         };
@@ -126,54 +127,54 @@ impl NamedStack {
 
 impl NamedPlatform {
     /// The platform with the measurements of its faces.
-    pub fn device(&self, limits: Limits) -> platform::Device<'_> {
+    pub fn device<'a>(&'a self, access: Access<'a>) -> platform::Device<'a> {
         platform::Device::new(&self.platform, move |found| {
-            platforms::measured(&self.platform, found, &self.folder, limits).ok()
+            platforms::measured(&self.platform, found, &self.folder, access).ok()
         })
     }
 }
 
 fn named_families(
-    args: &StackArgs,
+    request: &StackRequest,
     project: Option<&Project>,
     style: &mut TextStyle,
-) -> Result<Vec<FamilyName>, CliError> {
+) -> Result<Vec<FamilyName>, ProjectError> {
     let invalid = |stack: &str| {
-        CliError::Usage(format!(
+        ProjectError::Usage(format!(
             "--stack {stack:?} is no list of families as font-family takes it; quote names that \
              hold signs or digits at the start of a word"
         ))
     };
-    if let Some(stack) = &args.stack {
+    if let Some(stack) = &request.stack {
         return families(stack).ok_or_else(|| invalid(stack));
     }
     let Some(project) = project else {
-        return Err(CliError::Usage(
+        return Err(ProjectError::Usage(
             "there is no stack: name fonts with --font, families with --stack, or a --role of a \
              project file"
                 .to_owned(),
         ));
     };
     let names: Vec<&str> = project.role.keys().map(String::as_str).collect();
-    let name = match (&args.role, names.as_slice()) {
+    let name = match (&request.role, names.as_slice()) {
         (Some(role), _) => role.as_str(),
         (None, [only]) => only,
         (None, _) => {
-            return Err(CliError::Usage(format!(
+            return Err(ProjectError::Usage(format!(
                 "the project has several roles ({}); name one with --role",
                 names.join(", ")
             )));
         }
     };
     let role = project.role.get(name).ok_or_else(|| {
-        CliError::Usage(format!(
+        ProjectError::Usage(format!(
             "the project has no role {name:?}; it has {}",
             names.join(", ")
         ))
     })?;
     apply_role(style, role);
     if role.stack.is_empty() {
-        return Err(CliError::Usage(format!(
+        return Err(ProjectError::Usage(format!(
             "role.{name} has no stack yet: put what `build` makes into role.{name}.stack"
         )));
     }
@@ -181,7 +182,7 @@ fn named_families(
 }
 
 /// Sets `style` as the role says, but for its families.
-pub fn apply_role(style: &mut TextStyle, role: &crate::project::Role) {
+pub fn apply_role(style: &mut TextStyle, role: &Role) {
     use tidy_lattice_core::page::StyleValue;
     style.weight = role.weight.unwrap_or(style.weight);
     style.size = role.size.unwrap_or(style.size);
@@ -194,7 +195,7 @@ pub fn apply_role(style: &mut TextStyle, role: &crate::project::Role) {
 }
 
 /// The site of a project; else that of the folder of `file`.
-pub fn site(project: Option<&Project>, file: Option<&Path>) -> Site {
+pub fn site<'a>(project: Option<&Project>, file: Option<&Path>, access: Access<'a>) -> Site<'a> {
     let root = match project {
         Some(project) => project.path(project.root.clone().unwrap_or_default()),
         None => file
@@ -205,25 +206,32 @@ pub fn site(project: Option<&Project>, file: Option<&Path>) -> Site {
     Site {
         root,
         root_is_known: project.is_some(),
+        access,
     }
 }
 
 /// The `@font-face` rules of `sheets`; what cannot be read of them is told.
-pub fn faces_of_sheets(sheets: &[PathBuf], site: &Site) -> Result<Vec<PlacedFace>, CliError> {
+pub fn faces_of_sheets(
+    sheets: &[PathBuf],
+    site: &Site<'_>,
+    access: Access<'_>,
+) -> Result<Vec<PlacedFace>, ProjectError> {
     let mut faces = Vec::new();
     for sheet in sheets {
-        let bytes = read_bounded(sheet, LARGEST)?;
+        let bytes = access.read(sheet, LARGEST)?;
         let css = String::from_utf8_lossy(&bytes);
         let (more, problems) = font_faces(&css, &sheet.display().to_string(), site, SCREEN);
         faces.extend(more);
-        problems.iter().for_each(tell);
+        for problem in &problems {
+            tell(problem, access);
+        }
     }
     Ok(faces)
 }
 
 /// Says what was left out of a page or sheet.
-pub fn tell(problem: &PageProblem) {
-    output::note(&format!(
+pub fn tell(problem: &PageProblem, access: Access<'_>) {
+    access.note(&format!(
         "{}:{}: {}",
         problem.file, problem.line, problem.what
     ));
@@ -234,8 +242,8 @@ pub fn tell(problem: &PageProblem) {
 pub fn named_platforms(
     names: &[String],
     project: Option<&Project>,
-    limits: Limits,
-) -> Result<Vec<NamedPlatform>, CliError> {
+    access: Access<'_>,
+) -> Result<Vec<NamedPlatform>, ProjectError> {
     let mut names = names.to_vec();
     if names.is_empty()
         && let Some(project) = project
@@ -256,9 +264,9 @@ pub fn named_platforms(
         .iter()
         .map(|name| {
             let platform = if name == "here" {
-                platforms::here(limits)?
+                platforms::here(access)?
             } else {
-                platforms::platform(name, platform::platforms(), limits)?
+                platforms::platform(name, platform::platforms(), access)?
             };
             let folder = Path::new(name)
                 .parent()

@@ -2,17 +2,16 @@
 
 use std::path::{Path, PathBuf};
 
-use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::page::{FlowPage, PageProblem, read_flow};
 use tidy_lattice_core::style::read::{FaceSource, Viewport};
 
-use super::content::{decoded, in_folder, matching};
-use super::read_bounded;
+use super::file::Project;
+use super::files::{in_folder, matching};
 use super::stack::site;
+use super::texts::decoded;
 use super::web::{FontLoader, LARGEST, Site};
-use crate::error::CliError;
-use crate::project::Project;
+use super::{Access, ProjectError};
 
 /// A window.
 #[derive(Debug, Clone, PartialEq, serde::Serialize, schemars::JsonSchema)]
@@ -35,7 +34,7 @@ const WINDOWS: [(&str, f64, f64); 3] = [
 impl Window {
     /// The windows called `names`; by default those of the project, else all that
     /// have names.
-    pub fn named(names: &[String], project: Option<&Project>) -> Result<Vec<Self>, CliError> {
+    pub fn named(names: &[String], project: Option<&Project>) -> Result<Vec<Self>, ProjectError> {
         let stated = project.map_or(&[][..], |project| &project.shift.viewports);
         let names = if names.is_empty() { stated } else { names };
         if names.is_empty() {
@@ -52,7 +51,7 @@ impl Window {
         }
     }
 
-    fn read(name: &str) -> Result<Self, CliError> {
+    fn read(name: &str) -> Result<Self, ProjectError> {
         if let Some(known) = WINDOWS.iter().find(|(known, ..)| *known == name) {
             return Ok(Self::known(known));
         }
@@ -62,7 +61,7 @@ impl Window {
             (range.contains(&width) && range.contains(&height)).then_some((width, height))
         });
         let Some((width, height)) = size else {
-            return Err(CliError::Usage(format!(
+            return Err(ProjectError::Usage(format!(
                 "there is no viewport {name:?}: name phone, tablet or desktop, or say \
                  WIDTHxHEIGHT in px, from 50 to 10000"
             )));
@@ -106,22 +105,30 @@ pub struct ReadPage {
 }
 
 /// Pages and the site that they are of.
-pub struct Pages {
+pub struct Pages<'a> {
     /// The pages, in order of path.
     pub files: Vec<PageFile>,
     /// The site.
-    pub site: Site,
+    pub site: Site<'a>,
     /// The project, where there is one.
     pub project: Option<Project>,
 }
 
-impl Pages {
+impl<'a> Pages<'a> {
     /// The pages that `named` names, else those of the project.
-    pub fn find(named: &[PathBuf], project: Option<Project>) -> Result<Self, CliError> {
+    pub fn find(
+        named: &[PathBuf],
+        project: Option<Project>,
+        access: Access<'a>,
+    ) -> Result<Self, ProjectError> {
         let mut paths = Vec::new();
         for path in named {
-            if path.is_dir() {
-                paths.extend(in_folder(path)?.into_iter().filter(|path| is_page(path)));
+            if access.is_folder(path) {
+                paths.extend(
+                    in_folder(path, access)?
+                        .into_iter()
+                        .filter(|path| is_page(path)),
+                );
             } else {
                 paths.push(path.clone());
             }
@@ -130,19 +137,23 @@ impl Pages {
             && let Some(project) = &project
         {
             for content in &project.content {
-                let files = matching(project, content)?;
+                let files = matching(project, content, access)?;
                 paths.extend(files.into_iter().filter(|path| is_page(path)));
             }
         }
         if paths.is_empty() {
-            return Err(CliError::Usage(
+            return Err(ProjectError::Usage(
                 "there is no page: name HTML files or a folder that holds some".to_owned(),
             ));
         }
-        let site = site(project.as_ref(), paths.first().map(PathBuf::as_path));
+        let site = site(
+            project.as_ref(),
+            paths.first().map(PathBuf::as_path),
+            access,
+        );
         let mut files = Vec::with_capacity(paths.len());
         for path in paths {
-            let bytes = read_bounded(&path, LARGEST)?;
+            let bytes = access.read(&path, LARGEST)?;
             let html = decoded(&path, &bytes)?.to_owned();
             files.push(PageFile { path, html });
         }
@@ -167,8 +178,8 @@ impl Pages {
     }
 
     /// A loader of the site's fonts.
-    pub fn loader(&self, limits: Limits) -> FontLoader<'_> {
-        FontLoader::new(&self.site, limits)
+    pub fn loader<'s>(&'s self, access: Access<'s>) -> FontLoader<'s> {
+        FontLoader::new(&self.site, access)
     }
 }
 

@@ -4,7 +4,7 @@
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
-use tidy_lattice_core::font::{CharacterSet, Face, FacePick, Limits};
+use tidy_lattice_core::font::{CharacterSet, Face, FacePick};
 use tidy_lattice_core::need::{Need, language_need};
 use tidy_lattice_core::page::Page;
 use tidy_lattice_core::platform::Device;
@@ -12,12 +12,14 @@ use tidy_lattice_core::stack::SampleKind;
 use tidy_lattice_core::style::url_path;
 use tidy_lattice_core::text::{Source, samples};
 
-use super::content::{gather, matching};
+use super::file::{Project, Role};
+use super::files::matching;
+use super::fonts::{face, split, web_face};
+use super::request::{BuildParts, SurveyRequest};
 use super::stack::{NamedPlatform, named_platforms};
-use super::{face, some_text, split, text_file, web_face};
-use crate::args::{BuildArgs, CoverArgs};
-use crate::error::CliError;
-use crate::project::{Project, Role};
+use super::survey::gather;
+use super::texts::{some_text, text_file};
+use super::{Access, ProjectError};
 
 /// Everything that a build needs.
 pub struct Ingredients {
@@ -98,28 +100,28 @@ impl Ingredients {
     /// What `args` names, else what the project does; URLs lead from the folder
     /// of the style sheet `sheet`.
     pub fn gather(
-        args: &BuildArgs,
+        request: &BuildParts,
         project: Option<&Project>,
         sheet: Option<&Path>,
-    ) -> Result<Self, CliError> {
-        let limits = (&args.limits).into();
+        access: Access<'_>,
+    ) -> Result<Self, ProjectError> {
         let reader = Reader {
-            args,
+            request,
             project,
-            limits,
+            access,
             sheet_folder: sheet.and_then(Path::parent).unwrap_or(Path::new("")),
         };
-        let roles = if args.web.is_empty() {
+        let roles = if request.web.is_empty() {
             reader.roles()?
         } else {
             vec![reader.command_line()?]
         };
         let locals_named = roles.iter().all(|role| !role.locals.is_empty());
-        let platforms = if locals_named && args.platforms.is_empty() && !args.web.is_empty() {
+        let platforms = if locals_named && request.platforms.is_empty() && !request.web.is_empty() {
             Vec::new()
         } else {
-            let project = project.filter(|_| args.web.is_empty());
-            named_platforms(&args.platforms, project, limits)?
+            let project = project.filter(|_| request.web.is_empty());
+            named_platforms(&request.platforms, project, access)?
         };
         Ok(Ingredients {
             roles,
@@ -164,91 +166,96 @@ pub fn families_of(devices: &[Device<'_>]) -> Vec<LocalPart> {
 }
 
 struct Reader<'a> {
-    args: &'a BuildArgs,
+    request: &'a BuildParts,
     project: Option<&'a Project>,
-    limits: Limits,
+    access: Access<'a>,
     sheet_folder: &'a Path,
 }
 
 impl Reader<'_> {
     /// The role that the command line describes.
-    fn command_line(&self) -> Result<RoleParts, CliError> {
-        let args = self.args;
-        let mut web = self.web(&args.web, &args.weights)?;
-        if let Some(url) = &args.url {
+    fn command_line(&self) -> Result<RoleParts, ProjectError> {
+        let request = self.request;
+        let mut web = self.web(&request.web, &request.weights)?;
+        if let Some(url) = &request.url {
             if web.len() > 1 {
-                return Err(CliError::Usage(
+                return Err(ProjectError::Usage(
                     "--url is for one web font; with several their paths are used".to_owned(),
                 ));
             }
             web[0].url.clone_from(url);
         }
-        let signs = args.signs.iter().map(|sign| {
+        let signs = request.signs.iter().map(|sign| {
             let (font, signs) = match sign.split_once('=') {
-                Some((font, signs)) if !Path::new(sign).exists() => (font, signs),
+                Some((font, signs)) if !self.access.exists(Path::new(sign)) => (font, signs),
                 _ => (sign.as_str(), ""),
             };
             self.sign(Path::new(font), signs)
         });
-        let given = !(args.text.files.is_empty() && args.text.texts.is_empty());
+        let given = !(request.text.files.is_empty() && request.text.texts.is_empty());
         let (texts, sample_kind) = if given {
-            let texts = some_text(&args.text)?;
+            let texts = some_text(&request.text, self.access)?;
             let kind = own(&texts);
             (texts, kind)
         } else {
-            self.sample(&args.language)?
+            self.sample(&request.language)?
         };
         Ok(RoleParts {
-            name: args.role.clone().unwrap_or_else(|| family_of(&web)),
-            family: args.family.clone().unwrap_or_else(|| family_of(&web)),
+            name: request.role.clone().unwrap_or_else(|| family_of(&web)),
+            family: request.family.clone().unwrap_or_else(|| family_of(&web)),
             signs: signs.collect::<Result<_, _>>()?,
-            scripts: self.scripts(&args.scripts)?,
-            locals: self.locals(&args.locals)?,
+            scripts: self.scripts(&request.scripts)?,
+            locals: self.locals(&request.locals)?,
             need: Need::gather(&texts),
             texts,
             sample_kind,
-            sizes: or_usual(&args.sizes, &SIZES),
-            widths: or_usual(&args.widths, &usual_widths()),
-            generic: args.generic.clone(),
-            digits_align: args.digits_align,
+            sizes: or_usual(&request.sizes, &SIZES),
+            widths: or_usual(&request.widths, &usual_widths()),
+            generic: request.generic.clone(),
+            digits_align: request.digits_align,
             web,
         })
     }
 
     /// The roles of the project that have a web font.
-    fn roles(&self) -> Result<Vec<RoleParts>, CliError> {
+    fn roles(&self) -> Result<Vec<RoleParts>, ProjectError> {
         let Some(project) = self.project else {
-            return Err(CliError::Usage(
+            return Err(ProjectError::Usage(
                 "there is no web font: name its files with --web, or write a project file \
                  (tidy-lattice.toml) with roles that have them"
                     .to_owned(),
             ));
         };
         if let Some(name) = self
-            .args
+            .request
             .role
             .as_ref()
             .filter(|name| !project.role.contains_key(*name))
         {
             let names: Vec<&str> = project.role.keys().map(String::as_str).collect();
-            return Err(CliError::Usage(format!(
+            return Err(ProjectError::Usage(format!(
                 "the project has no role {name:?}; it has {}",
                 names.join(", ")
             )));
         }
         if project.role.values().all(|role| role.web.is_empty()) {
-            return Err(CliError::Usage(format!(
+            return Err(ProjectError::Usage(format!(
                 "{}: no role has a web font; add web = [\"fonts/Brand.woff2\"] to one",
-                project.path(crate::project::NAME).display()
+                project.path(super::file::NAME).display()
             )));
         }
         let pages = if project.content.is_empty() {
             Vec::new()
         } else {
-            gather(&CoverArgs::of_project(project.path(crate::project::NAME)))?.pages
+            gather(&SurveyRequest::default(), Some(project), self.access)?.pages
         };
         let wanted = project.role.iter().filter(|(name, role)| {
-            !role.web.is_empty() && self.args.role.as_ref().is_none_or(|asked| asked == *name)
+            !role.web.is_empty()
+                && self
+                    .request
+                    .role
+                    .as_ref()
+                    .is_none_or(|asked| asked == *name)
         });
         wanted
             .map(|(name, role)| self.role(project, name, role, &pages))
@@ -261,15 +268,15 @@ impl Reader<'_> {
         name: &str,
         role: &Role,
         pages: &[Page],
-    ) -> Result<RoleParts, CliError> {
-        let args = self.args;
+    ) -> Result<RoleParts, ProjectError> {
+        let request = self.request;
         let paths = |paths: &[PathBuf]| -> Vec<PathBuf> {
             paths.iter().map(|path| project.path(path)).collect()
         };
-        let weights = if args.weights.is_empty() {
+        let weights = if request.weights.is_empty() {
             &role.weights
         } else {
-            &args.weights
+            &request.weights
         };
         let web = self.web(&paths(&role.web), weights)?;
         let family = role.family.clone().unwrap_or_else(|| family_of(&web));
@@ -280,8 +287,8 @@ impl Reader<'_> {
         let mut texts = Vec::new();
         for content in &project.content {
             if content.role.as_deref() == Some(name) {
-                for path in matching(project, content)? {
-                    texts.push(text_file(&path)?);
+                for path in matching(project, content, self.access)? {
+                    texts.push(text_file(&path, self.access)?);
                 }
             }
         }
@@ -298,13 +305,13 @@ impl Reader<'_> {
             )
             .collect();
         let (texts, sample_kind) = if texts.iter().all(|text| text.text.trim().is_empty()) {
-            crate::output::note(&format!(
+            self.access.note(&format!(
                 "role {name} has no text, so widths are fitted on a built-in sample"
             ));
             self.sample(
                 languages
                     .first()
-                    .map_or(args.language.as_str(), |tag| tag.as_str()),
+                    .map_or(request.language.as_str(), |tag| tag.as_str()),
             )?
         } else {
             let kind = own(&texts);
@@ -326,13 +333,13 @@ impl Reader<'_> {
             .into_iter()
             .chain(role.sizes.iter().copied())
             .collect();
-        if !args.sizes.is_empty() {
-            sizes.clone_from(&args.sizes);
+        if !request.sizes.is_empty() {
+            sizes.clone_from(&request.sizes);
         }
-        let widths = if args.widths.is_empty() {
+        let widths = if request.widths.is_empty() {
             &role.widths
         } else {
-            &args.widths
+            &request.widths
         };
         Ok(RoleParts {
             name: name.to_owned(),
@@ -340,25 +347,25 @@ impl Reader<'_> {
             web,
             signs: signs.collect::<Result<_, _>>()?,
             scripts: self.scripts(&paths(&role.scripts))?,
-            locals: self.locals(&if args.locals.is_empty() {
+            locals: self.locals(&if request.locals.is_empty() {
                 paths(&role.locals)
             } else {
-                args.locals.clone()
+                request.locals.clone()
             })?,
             texts,
             sample_kind,
             need,
             sizes: or_usual(&sizes, &SIZES),
             widths: or_usual(widths, &usual_widths()),
-            generic: args.generic.clone().or_else(|| role.generic.clone()),
-            digits_align: args.digits_align || role.features.iter().any(|tag| tag == "tnum"),
+            generic: request.generic.clone().or_else(|| role.generic.clone()),
+            digits_align: request.digits_align || role.features.iter().any(|tag| tag == "tnum"),
         })
     }
 
-    fn sample(&self, tag: &str) -> Result<(Vec<Source>, SampleKind), CliError> {
+    fn sample(&self, tag: &str) -> Result<(Vec<Source>, SampleKind), ProjectError> {
         let source = samples::of(tag).ok_or_else(|| {
             let known: Vec<&str> = samples::tags().collect();
-            CliError::Usage(format!(
+            ProjectError::Usage(format!(
                 "--language {tag}: there is a sample for {}; for other languages name a text",
                 known.join(", ")
             ))
@@ -369,12 +376,12 @@ impl Reader<'_> {
         Ok((vec![source], kind))
     }
 
-    fn web(&self, named: &[PathBuf], weights: &[f32]) -> Result<Vec<WebPart>, CliError> {
+    fn web(&self, named: &[PathBuf], weights: &[f32]) -> Result<Vec<WebPart>, ProjectError> {
         named
             .iter()
             .map(|named| {
-                let (path, pick) = split(named);
-                let main = web_face(named, self.limits)?;
+                let (path, pick) = split(named, self.access);
+                let main = web_face(named, self.access)?;
                 let axes = (main.axis("wght"), main.axis("wdth"));
                 let mut faces = vec![main];
                 if let (Some(range), true) = (axes.0, pick == FacePick::default()) {
@@ -393,7 +400,7 @@ impl Reader<'_> {
                         .iter()
                         .map(|weight| {
                             let at = format!("{}@wght={weight}", path.display());
-                            web_face(Path::new(&at), self.limits)
+                            web_face(Path::new(&at), self.access)
                         })
                         .collect::<Result<_, _>>()?;
                 }
@@ -413,27 +420,32 @@ impl Reader<'_> {
         &self,
         font: &Path,
         signs: &str,
-    ) -> Result<(Face, String, Option<CharacterSet>), CliError> {
-        let face = web_face(font, self.limits)?;
+    ) -> Result<(Face, String, Option<CharacterSet>), ProjectError> {
+        let face = web_face(font, self.access)?;
         let wanted = (!signs.is_empty()).then(|| {
             CharacterSet::parse(signs)
                 .unwrap_or_else(|| CharacterSet::of(signs.chars().map(u32::from)))
         });
-        Ok((face, self.url(&split(font).0), wanted))
+        Ok((face, self.url(&split(font, self.access).0), wanted))
     }
 
-    fn scripts(&self, fonts: &[PathBuf]) -> Result<Vec<(Face, String)>, CliError> {
+    fn scripts(&self, fonts: &[PathBuf]) -> Result<Vec<(Face, String)>, ProjectError> {
         fonts
             .iter()
-            .map(|font| Ok((web_face(font, self.limits)?, self.url(&split(font).0))))
+            .map(|font| {
+                Ok((
+                    web_face(font, self.access)?,
+                    self.url(&split(font, self.access).0),
+                ))
+            })
             .collect()
     }
 
     /// Local fonts by family, in order.
-    fn locals(&self, named: &[PathBuf]) -> Result<Vec<LocalPart>, CliError> {
+    fn locals(&self, named: &[PathBuf]) -> Result<Vec<LocalPart>, ProjectError> {
         let mut parts: Vec<LocalPart> = Vec::new();
         for path in named {
-            let face = Arc::new(face(path, self.limits)?);
+            let face = Arc::new(face(path, self.access)?);
             let family = face.names().family.clone();
             // A second face of the same weight and slope is another family of
             // the same name.

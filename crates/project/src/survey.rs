@@ -1,57 +1,30 @@
 //! Texts from where the user or the project says, as buckets of a survey.
 
 use std::collections::HashMap;
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 use std::sync::Arc;
 
-use globset::{Glob, GlobSet, GlobSetBuilder};
 use rayon::prelude::*;
-use tidy_lattice_core::content::{ContentError, Format, Part, Reading, language_of_path};
-use tidy_lattice_core::font::Limits;
+use tidy_lattice_core::content::{Format, Part, Reading, language_of_path};
 use tidy_lattice_core::lattice::survey::{Allowed, Bucket, Survey};
 use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::need::{Counter, Need, language_need};
 use tidy_lattice_core::page::{self, Page, PageProblem, PlacedFace, TextOrigin, TextStyle};
 use tidy_lattice_core::style::read::{FaceSource, FamilyName, FontFace, families};
-use walkdir::WalkDir;
 
 use super::counting::{Counted, count};
+use super::file::Project;
+use super::files::{in_folder, matching};
+use super::folders::font_files_and_cards;
+use super::fonts::{face, split};
+use super::request::SurveyRequest;
 use super::stack::{SCREEN, apply_role, faces_of_sheets, site, tell};
+use super::texts::{content_error, decoded};
 use super::web::{FontLoader, Site};
-use super::{face, read_bounded, standard_input};
-use crate::args::CoverArgs;
-use crate::error::CliError;
-use crate::output;
-use crate::progress::Progress;
-use crate::project::{Content, Project};
+use super::{Access, ProjectError};
 
 /// Content beyond this size is refused, in bytes: 1 GiB.
 const LARGEST: u64 = 1 << 30;
-
-/// How deep folders are searched.
-const DEEPEST: usize = 24;
-
-/// Endings of files that texts are looked for in, in folders.
-const ENDINGS: [&str; 18] = [
-    "html",
-    "htm",
-    "xhtml",
-    "md",
-    "markdown",
-    "txt",
-    "csv",
-    "tsv",
-    "json",
-    "arb",
-    "yaml",
-    "yml",
-    "po",
-    "xlf",
-    "xliff",
-    "properties",
-    "xml",
-    "strings",
-];
 
 /// What was gathered.
 pub struct Gathered {
@@ -78,32 +51,39 @@ enum Texts {
     Counted(Counted),
 }
 
-/// Reads everything that `args`, or else the project, names.
-pub fn gather(args: &CoverArgs) -> Result<Gathered, CliError> {
-    let limits: Limits = (&args.limits).into();
-    let project = Project::find(args.stack.project.as_deref())?;
-    let from_project = args.text.files.is_empty()
-        && args.text.texts.is_empty()
-        && args.languages.is_empty()
-        && args.stack.fonts.is_empty()
-        && args.stack.stack.is_none()
-        && args.stack.role.is_none()
+/// Reads everything that `request`, or else the project, names.
+///
+/// # Errors
+///
+/// [`ProjectError`] where something that was named cannot be had, or there is no
+/// text at all.
+pub fn gather(
+    request: &SurveyRequest,
+    project: Option<&Project>,
+    access: Access<'_>,
+) -> Result<Gathered, ProjectError> {
+    let from_project = request.text.is_empty()
+        && request.languages.is_empty()
+        && request.stack.fonts.is_empty()
+        && request.stack.stack.is_none()
+        && request.stack.role.is_none()
         && project.is_some();
-    let named = args.stack.sheets.first().or(args.text.files.first());
-    let site = site(project.as_ref(), named.map(PathBuf::as_path));
-    let mut builder = Builder::new(args, project.as_ref(), &site, limits)?;
-    match &project {
+    let named = request.stack.sheets.first().or(request.text.files.first());
+    let site = site(project, named.map(PathBuf::as_path), access);
+    let mut builder = Builder::new(request, project, &site, access)?;
+    match project {
         Some(project) if from_project => builder.project(project)?,
-        _ => builder.arguments(args)?,
+        _ => builder.arguments(request)?,
     }
-    builder.finish(args)
+    builder.finish(request)
 }
 
 /// Puts a survey together.
 struct Builder<'a> {
     survey: Survey,
     project: Option<&'a Project>,
-    site: &'a Site,
+    site: &'a Site<'a>,
+    access: Access<'a>,
     loader: FontLoader<'a>,
     /// The style of texts that are no pages, by role.
     roles: HashMap<String, usize>,
@@ -121,24 +101,25 @@ const ROLE: &str = "text";
 
 impl<'a> Builder<'a> {
     fn new(
-        args: &CoverArgs,
+        request: &SurveyRequest,
         project: Option<&'a Project>,
-        site: &'a Site,
-        limits: Limits,
-    ) -> Result<Self, CliError> {
+        site: &'a Site<'a>,
+        access: Access<'a>,
+    ) -> Result<Self, ProjectError> {
         let mut builder = Builder {
             survey: Survey::default(),
             project,
             site,
-            loader: FontLoader::new(site, limits),
+            access,
+            loader: FontLoader::new(site, access),
             roles: HashMap::new(),
             styles: HashMap::new(),
             webs: HashMap::new(),
-            given: !args.stack.fonts.is_empty(),
+            given: !request.stack.fonts.is_empty(),
             problems: Vec::new(),
             pages: Vec::new(),
         };
-        let mut sheets = args.stack.sheets.clone();
+        let mut sheets = request.stack.sheets.clone();
         if sheets.is_empty()
             && let Some(project) = project
         {
@@ -148,13 +129,13 @@ impl<'a> Builder<'a> {
                 .map(|sheet| project.path(sheet))
                 .collect();
         }
-        let placed = faces_of_sheets(&sheets, site)?;
+        let placed = faces_of_sheets(&sheets, site, access)?;
         builder.web(&placed);
         if builder.given {
-            builder.given_fonts(&args.stack.fonts, limits)?;
-        } else if let Some(stack) = &args.stack.stack {
+            builder.given_fonts(&request.stack.fonts, access)?;
+        } else if let Some(stack) = &request.stack.stack {
             let list = families(stack).ok_or_else(|| {
-                CliError::Usage(format!(
+                ProjectError::Usage(format!(
                     "--stack {stack:?} is no list of families as font-family takes it; quote \
                      names that hold signs or digits at the start of a word"
                 ))
@@ -169,22 +150,22 @@ impl<'a> Builder<'a> {
                 builder.roles.insert(name.clone(), style);
             }
         }
-        let known = args.known.iter().cloned().chain(
+        let known = request.known.iter().cloned().chain(
             project
                 .into_iter()
                 .flat_map(|project| project.known_fonts.iter().map(|font| project.path(font))),
         );
         for path in known {
-            for file in super::font_files_and_cards(&[path])? {
-                let face = face(&file.path, limits)?;
+            for file in font_files_and_cards(&[path], access)? {
+                let face = face(&file.path, access)?;
                 builder.survey.known.push((face.names().label(), face));
             }
         }
-        let allowed = args.allow.iter();
+        let allowed = request.allow.iter();
         let allowed = allowed.chain(project.into_iter().flat_map(|project| &project.cover.allow));
         for text in allowed {
             let rule = Allowed::read(text).ok_or_else(|| {
-                CliError::Usage(format!(
+                ProjectError::Usage(format!(
                     "{text:?} is no gap that can be allowed; write U+20B4, U+1F300-1FAFF, the name \
                      of a script, or the characters"
                 ))
@@ -195,13 +176,13 @@ impl<'a> Builder<'a> {
     }
 
     /// Fonts given by themselves are a stack of their own, each a family.
-    fn given_fonts(&mut self, fonts: &[PathBuf], limits: Limits) -> Result<(), CliError> {
+    fn given_fonts(&mut self, fonts: &[PathBuf], access: Access<'_>) -> Result<(), ProjectError> {
         let mut rules = Vec::new();
         let mut list: Vec<FamilyName> = Vec::new();
         for named in fonts {
-            let face = face(named, limits)?;
+            let face = face(named, access)?;
             if !face.has_characters() {
-                output::note(&format!(
+                access.note(&format!(
                     "{} has no Unicode character map, so it can serve nothing",
                     face.names().label()
                 ));
@@ -211,8 +192,9 @@ impl<'a> Builder<'a> {
                 name.push('\u{2032}');
             }
             let file = named.display().to_string();
-            let size = std::fs::metadata(super::split(named).0).map(|data| data.len());
-            let bytes = size.ok().filter(|_| !face.is_card());
+            let bytes = access
+                .size(&split(named, access).0)
+                .filter(|_| !face.is_card());
             rules.push(WebFace {
                 placed: PlacedFace {
                     face: FontFace {
@@ -270,15 +252,16 @@ impl<'a> Builder<'a> {
         self.survey.web.len() - 1
     }
 
-    fn arguments(&mut self, args: &CoverArgs) -> Result<(), CliError> {
-        let role = args.stack.role.clone();
+    fn arguments(&mut self, request: &SurveyRequest) -> Result<(), ProjectError> {
+        let role = request.stack.role.clone();
         let mut files = Vec::new();
-        for path in &args.text.files {
+        for path in &request.text.files {
             if path.as_os_str() == "-" {
-                let source = standard_input()?;
-                self.text(&source.name, &source.text, role.as_deref())?;
-            } else if path.is_dir() {
-                files.extend(in_folder(path)?);
+                if let Some(source) = &request.text.piped {
+                    self.text(&source.name, &source.text, role.as_deref())?;
+                }
+            } else if self.access.is_folder(path) {
+                files.extend(in_folder(path, self.access)?);
             } else {
                 files.push(path.clone());
             }
@@ -292,39 +275,37 @@ impl<'a> Builder<'a> {
             })
             .collect();
         self.files(files)?;
-        for (number, text) in args.text.texts.iter().enumerate() {
-            let name = if args.text.texts.len() == 1 {
+        for (number, text) in request.text.texts.iter().enumerate() {
+            let name = if request.text.texts.len() == 1 {
                 "--text".to_owned()
             } else {
                 format!("--text {}", number + 1)
             };
             self.text(&name, text, role.as_deref())?;
         }
-        for tag in &args.languages {
+        for tag in &request.languages {
             self.language(tag, role.as_deref())?;
         }
-        let named = !(args.text.files.is_empty()
-            && args.text.texts.is_empty()
-            && args.languages.is_empty());
+        let named = !(request.text.files.is_empty()
+            && request.text.texts.is_empty()
+            && request.languages.is_empty());
         if !named {
-            use std::io::IsTerminal as _;
-            if std::io::stdin().is_terminal() {
-                return Err(CliError::Usage(
+            let Some(source) = &request.text.piped else {
+                return Err(ProjectError::Usage(
                     "there is no text: name text files or pages, pipe text in, or give it with \
                      --text; a project file (tidy-lattice.toml) names them for good"
                         .to_owned(),
                 ));
-            }
-            let source = standard_input()?;
+            };
             self.text(&source.name, &source.text, role.as_deref())?;
         }
         Ok(())
     }
 
-    fn project(&mut self, project: &Project) -> Result<(), CliError> {
+    fn project(&mut self, project: &Project) -> Result<(), ProjectError> {
         let mut files = Vec::new();
         for content in &project.content {
-            for path in matching(project, content)? {
+            for path in matching(project, content, self.access)? {
                 files.push(TextFile {
                     path,
                     role: content.role.clone(),
@@ -347,14 +328,14 @@ impl<'a> Builder<'a> {
     }
 
     /// Reads files in parallel; results come in order.
-    fn files(&mut self, files: Vec<TextFile>) -> Result<(), CliError> {
-        let progress = Progress::start("Reading texts", files.len());
-        let site = self.site;
+    fn files(&mut self, files: Vec<TextFile>) -> Result<(), ProjectError> {
+        let progress = self.access.watch.start("Reading texts", files.len());
+        let (site, access) = (self.site, self.access);
         let given = self.given;
-        let read: Vec<Result<Texts, CliError>> = files
+        let read: Vec<Result<Texts, ProjectError>> = files
             .par_iter()
             .map(|file| {
-                let texts = read_file(file, site, given);
+                let texts = read_file(file, site, given, access);
                 progress.step();
                 texts
             })
@@ -375,16 +356,16 @@ impl<'a> Builder<'a> {
         Ok(())
     }
 
-    fn text(&mut self, name: &str, text: &str, role: Option<&str>) -> Result<(), CliError> {
+    fn text(&mut self, name: &str, text: &str, role: Option<&str>) -> Result<(), ProjectError> {
         let mut counter = Counter::default();
         let source = counter.source(name);
         counter.add(text, source, 1, 1);
         self.counted(name, role, None, Part::Body, counter)
     }
 
-    fn language(&mut self, tag: &str, role: Option<&str>) -> Result<(), CliError> {
+    fn language(&mut self, tag: &str, role: Option<&str>) -> Result<(), ProjectError> {
         let pieces = language_need(tag).ok_or_else(|| {
-            CliError::Usage(format!(
+            ProjectError::Usage(format!(
                 "{tag}: CLDR has no exemplar characters of this language; use a BCP 47 tag such as \
                  uk or pt-BR"
             ))
@@ -405,7 +386,7 @@ impl<'a> Builder<'a> {
         language: Option<String>,
         part: Part,
         counter: Counter,
-    ) -> Result<(), CliError> {
+    ) -> Result<(), ProjectError> {
         if counter.is_empty() {
             return Ok(());
         }
@@ -429,7 +410,7 @@ impl<'a> Builder<'a> {
     }
 
     /// The role of a text that is no page, and its style.
-    fn role(&self, named: Option<&str>, file: &str) -> Result<(String, usize), CliError> {
+    fn role(&self, named: Option<&str>, file: &str) -> Result<(String, usize), ProjectError> {
         let names = || {
             let mut names: Vec<&str> = self.roles.keys().map(String::as_str).collect();
             names.sort_unstable();
@@ -440,18 +421,18 @@ impl<'a> Builder<'a> {
         }
         if let Some(name) = named {
             let style = self.roles.get(name).ok_or_else(|| {
-                CliError::Usage(format!("there is no role {name:?}; there are {}", names()))
+                ProjectError::Usage(format!("there is no role {name:?}; there are {}", names()))
             })?;
             return Ok((name.to_owned(), *style));
         }
         match self.roles.iter().next() {
             Some((name, style)) if self.roles.len() == 1 => Ok((name.clone(), *style)),
-            Some(_) => Err(CliError::Usage(format!(
+            Some(_) => Err(ProjectError::Usage(format!(
                 "{file}: it is not said which role sets this text ({}); name one with --role, or \
                  with `role` beside its files in the project file",
                 names()
             ))),
-            None => Err(CliError::Usage(format!(
+            None => Err(ProjectError::Usage(format!(
                 "{file}: there is no stack for this text; name fonts with --font, families with \
                  --stack, or roles in a project file (pages bring their own)"
             ))),
@@ -510,23 +491,25 @@ impl<'a> Builder<'a> {
         self.pages.push(page);
     }
 
-    fn finish(self, args: &CoverArgs) -> Result<Gathered, CliError> {
-        self.problems.iter().for_each(tell);
+    fn finish(self, request: &SurveyRequest) -> Result<Gathered, ProjectError> {
+        for problem in &self.problems {
+            tell(problem, self.access);
+        }
         if self
             .survey
             .buckets
             .iter()
             .all(|bucket| bucket.need.total == 0)
         {
-            let names = args
+            let names = request
                 .text
                 .files
                 .iter()
                 .map(|path| path.display().to_string());
             let names: Vec<String> = names
-                .chain(args.text.texts.iter().map(|_| "--text".to_owned()))
+                .chain(request.text.texts.iter().map(|_| "--text".to_owned()))
                 .collect();
-            return Err(CliError::Usage(if names.is_empty() {
+            return Err(ProjectError::Usage(if names.is_empty() {
                 "the text is empty; nothing was checked".to_owned()
             } else {
                 format!(
@@ -565,16 +548,21 @@ fn named_role(project: Option<&Project>, style: &TextStyle, elements: &str) -> S
     named.map_or_else(|| elements.to_owned(), |(name, _)| name.clone())
 }
 
-fn read_file(file: &TextFile, site: &Site, given: bool) -> Result<Texts, CliError> {
+fn read_file(
+    file: &TextFile,
+    site: &Site<'_>,
+    given: bool,
+    access: Access<'_>,
+) -> Result<Texts, ProjectError> {
     let path = &file.path;
     let name = path.display().to_string();
     let format = Format::of(&name);
     if format == Format::Html && !given {
-        let bytes = read_bounded(path, super::web::LARGEST)?;
+        let bytes = access.read(path, super::web::LARGEST)?;
         let text = decoded(path, &bytes)?;
         return Ok(Texts::Page(page::read(text, &name, site, SCREEN).0));
     }
-    let bytes = read_bounded(path, LARGEST)?;
+    let bytes = access.read(path, LARGEST)?;
     let of_path = language_of_path(&name);
     let reading = Reading {
         language: of_path.as_deref().or(file.language.as_deref()),
@@ -582,104 +570,4 @@ fn read_file(file: &TextFile, site: &Site, given: bool) -> Result<Texts, CliErro
     let counted =
         count(&bytes, format, reading, &name).map_err(|error| content_error(path, error))?;
     Ok(Texts::Counted(counted))
-}
-
-pub fn decoded<'b>(path: &Path, bytes: &'b [u8]) -> Result<&'b str, CliError> {
-    std::str::from_utf8(bytes).map_err(|_| {
-        let error = tidy_lattice_core::text::decode(bytes.to_vec()).err();
-        match error {
-            Some(error) => CliError::Text {
-                path: path.to_owned(),
-                error,
-            },
-            None => CliError::Unreadable {
-                path: path.to_owned(),
-                reason: "the file is not UTF-8".to_owned(),
-            },
-        }
-    })
-}
-
-/// What is wrong with a file of texts.
-pub fn content_error(path: &Path, error: ContentError) -> CliError {
-    match error {
-        ContentError::Text(error) => CliError::Text {
-            path: path.to_owned(),
-            error,
-        },
-        other => CliError::Unreadable {
-            path: path.to_owned(),
-            reason: other.to_string(),
-        },
-    }
-}
-
-fn has_text_ending(path: &Path) -> bool {
-    let ending = path
-        .extension()
-        .map(|ending| ending.to_string_lossy().to_ascii_lowercase());
-    ending.is_some_and(|ending| ENDINGS.contains(&ending.as_str()))
-        && !path.to_string_lossy().ends_with(".card.json")
-}
-
-fn walk(folder: &Path) -> impl Iterator<Item = PathBuf> {
-    WalkDir::new(folder)
-        .max_depth(DEEPEST)
-        .sort_by_file_name()
-        .into_iter()
-        .filter_entry(|entry| {
-            let name = entry.file_name().to_string_lossy();
-            entry.depth() == 0 || !(name.starts_with('.') || name == "node_modules")
-        })
-        .filter_map(Result::ok)
-        .filter(|entry| entry.file_type().is_file())
-        .map(walkdir::DirEntry::into_path)
-}
-
-pub fn in_folder(folder: &Path) -> Result<Vec<PathBuf>, CliError> {
-    let files: Vec<PathBuf> = walk(folder).filter(|path| has_text_ending(path)).collect();
-    if files.is_empty() {
-        return Err(CliError::Unreadable {
-            path: folder.to_owned(),
-            reason: format!(
-                "there is no text in this folder (looked for {})",
-                ENDINGS.join(", ")
-            ),
-        });
-    }
-    Ok(files)
-}
-
-/// The files that a project's content names.
-pub fn matching(project: &Project, content: &Content) -> Result<Vec<PathBuf>, CliError> {
-    let patterns = set(&content.files)?;
-    let except = set(&content.except)?;
-    let folder = if project.folder.as_os_str().is_empty() {
-        Path::new(".")
-    } else {
-        &project.folder
-    };
-    let files: Vec<PathBuf> = walk(folder)
-        .filter_map(|path| {
-            let inside = path.strip_prefix(folder).ok()?;
-            (patterns.is_match(inside) && !except.is_match(inside)).then(|| project.path(inside))
-        })
-        .collect();
-    if files.is_empty() {
-        return Err(CliError::Usage(format!(
-            "{}: no file matches {}",
-            project.path(crate::project::NAME).display(),
-            content.files.join(", ")
-        )));
-    }
-    Ok(files)
-}
-
-fn set(patterns: &[String]) -> Result<GlobSet, CliError> {
-    let wrong = |error: globset::Error| CliError::Usage(format!("{error}"));
-    let mut set = GlobSetBuilder::new();
-    for pattern in patterns {
-        set.add(Glob::new(pattern).map_err(wrong)?);
-    }
-    set.build().map_err(wrong)
 }

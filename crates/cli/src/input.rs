@@ -1,0 +1,144 @@
+//! From arguments to what is read: requests, standard input, and who is told what
+//! is going on.
+
+use std::io::{self, IsTerminal as _};
+use std::path::Path;
+
+use tidy_lattice_core::font::Limits;
+use tidy_lattice_core::text::Source;
+use tidy_lattice_project::request::{BuildParts, StackRequest, SurveyRequest, TextRequest};
+use tidy_lattice_project::{Access, Machine, Steps, Watch, read_at_most, texts};
+
+use crate::args::{BuildArgs, CoverArgs, LimitArgs, StackArgs, TextArgs};
+use crate::error::CliError;
+use crate::output;
+use crate::progress::Progress;
+
+/// Text beyond this size is refused: 1 GiB.
+const LARGEST_TEXT: u64 = 1 << 30;
+
+/// The files of this machine within `limits`; the user is told what is going on.
+pub fn access(limits: &LimitArgs) -> Access<'static> {
+    Access {
+        limits: Limits {
+            unpacked: u64::from(limits.font_limit) * 1024 * 1024,
+        },
+        ..plain_access()
+    }
+}
+
+/// The files of this machine within the usual limits.
+pub fn plain_access() -> Access<'static> {
+    Access {
+        disk: &Machine,
+        limits: Limits::DEFAULT,
+        watch: &Terminal,
+    }
+}
+
+/// The user at the terminal.
+struct Terminal;
+
+impl Watch for Terminal {
+    fn note(&self, text: &str) {
+        output::note(text);
+    }
+
+    fn start(&self, label: &'static str, total: usize) -> Box<dyn Steps> {
+        Box::new(Progress::start(label, total))
+    }
+}
+
+impl Steps for Progress {
+    fn step(&self) {
+        Progress::step(self);
+    }
+}
+
+/// The text of standard input.
+pub fn standard_input() -> Result<Source, CliError> {
+    let name = Path::new("standard input");
+    let bytes = read_at_most(io::stdin().lock(), name, LARGEST_TEXT)?;
+    Ok(texts::source(name, bytes)?)
+}
+
+impl TextArgs {
+    /// The texts, with what is piped in where `-` names it; where no text is named,
+    /// and one is `needed`, what is piped in is it.
+    pub fn request(&self, needed: bool) -> Result<TextRequest, CliError> {
+        let named = self.files.iter().any(|path| path.as_os_str() == "-");
+        let empty = self.files.is_empty() && self.texts.is_empty();
+        let piped = named || (needed && empty && !io::stdin().is_terminal());
+        Ok(TextRequest {
+            files: self.files.clone(),
+            texts: self.texts.clone(),
+            piped: if piped { Some(standard_input()?) } else { None },
+        })
+    }
+}
+
+/// Texts and text files of commands that measure.
+pub fn measured_text(
+    texts: &[String],
+    files: &[std::path::PathBuf],
+) -> Result<TextRequest, CliError> {
+    let args = TextArgs {
+        files: files.to_vec(),
+        texts: texts.to_vec(),
+    };
+    args.request(false)
+}
+
+impl StackArgs {
+    /// The stack.
+    pub fn request(&self) -> StackRequest {
+        StackRequest {
+            fonts: self.fonts.clone(),
+            stack: self.stack.clone(),
+            sheets: self.sheets.clone(),
+            role: self.role.clone(),
+            platforms: self.platforms.clone(),
+        }
+    }
+}
+
+impl CoverArgs {
+    /// What is asked for; `project` tells whether there is one that names texts.
+    pub fn request(&self, project: bool) -> Result<SurveyRequest, CliError> {
+        let stack = &self.stack;
+        let of_project =
+            project && stack.fonts.is_empty() && stack.stack.is_none() && stack.role.is_none();
+        Ok(SurveyRequest {
+            text: self
+                .text
+                .request(self.languages.is_empty() && !of_project)?,
+            stack: stack.request(),
+            languages: self.languages.clone(),
+            known: self.known.clone(),
+            allow: self.allow.clone(),
+        })
+    }
+}
+
+impl BuildArgs {
+    /// What stacks are built from.
+    pub fn parts(&self) -> Result<BuildParts, CliError> {
+        Ok(BuildParts {
+            web: self.web.clone(),
+            locals: self.locals.clone(),
+            platforms: self.platforms.clone(),
+            signs: self.signs.clone(),
+            scripts: self.scripts.clone(),
+            role: self.role.clone(),
+            text: self.text.request(false)?,
+            language: self.language.clone(),
+            sizes: self.sizes.clone(),
+            widths: self.widths.clone(),
+            weights: self.weights.clone(),
+            digits_align: self.digits_align,
+            generic: self.generic.clone(),
+            family: self.family.clone(),
+            url: self.url.clone(),
+        })
+    }
+}

@@ -1,0 +1,157 @@
+//! Font files by path, by folder, and by the family that is installed.
+
+use std::path::{Path, PathBuf};
+
+use serde::Serialize;
+use tidy_lattice_core::font::FacePick;
+
+use super::fonts::split;
+use super::installed::Installed;
+use super::{Access, ProjectError};
+
+/// Endings of font files, in lower case.
+const ENDINGS: [&str; 6] = ["ttf", "otf", "ttc", "otc", "woff", "woff2"];
+
+/// A font file and which of its faces are meant.
+#[derive(Debug, Clone, PartialEq)]
+pub struct NamedFile {
+    /// The path.
+    pub path: PathBuf,
+    /// One face; all where there is none.
+    pub pick: Option<FacePick>,
+    /// Whether the user named this very file, not its folder or family.
+    pub by_name: bool,
+}
+
+/// A file that could not be read.
+#[derive(Debug, Serialize, schemars::JsonSchema)]
+pub struct UnreadableFile {
+    /// The file.
+    pub file: String,
+    /// Why.
+    pub reason: String,
+}
+
+/// What every file gave, in order, and the files that could not be read. Where
+/// the user named a single file, or none can be read, that is an error.
+pub fn sort_out<T>(
+    files: &[NamedFile],
+    results: Vec<Result<Vec<T>, ProjectError>>,
+) -> Result<(Vec<T>, Vec<UnreadableFile>), ProjectError> {
+    let mut given = Vec::new();
+    let mut unreadable: Vec<UnreadableFile> = Vec::new();
+    for (file, result) in files.iter().zip(results) {
+        match result {
+            Ok(result) => given.extend(result),
+            Err(error) if file.by_name && files.len() == 1 => return Err(error),
+            Err(error) => unreadable.push(UnreadableFile {
+                file: file.path.display().to_string(),
+                reason: error.without_path(),
+            }),
+        }
+    }
+    match unreadable.first() {
+        Some(first) if given.is_empty() => Err(ProjectError::Unreadable {
+            path: PathBuf::from(&first.file),
+            reason: format!(
+                "{} (none of {} files can be read)",
+                first.reason,
+                files.len()
+            ),
+        }),
+        _ => Ok((given, unreadable)),
+    }
+}
+
+/// The font files that `named` means, each once, in the order of the names;
+/// within a folder in order of path.
+pub fn font_files(named: &[PathBuf], access: Access<'_>) -> Result<Vec<NamedFile>, ProjectError> {
+    gather(named, is_font, access)
+}
+
+/// Like [`font_files`], with the cards in folders.
+pub fn font_files_and_cards(
+    named: &[PathBuf],
+    access: Access<'_>,
+) -> Result<Vec<NamedFile>, ProjectError> {
+    gather(named, |path| is_font(path) || is_card(path), access)
+}
+
+fn gather(
+    named: &[PathBuf],
+    wanted: impl Fn(&Path) -> bool,
+    access: Access<'_>,
+) -> Result<Vec<NamedFile>, ProjectError> {
+    let mut files: Vec<NamedFile> = Vec::new();
+    let mut installed = None;
+    for name in named {
+        let (path, pick) = split(name, access);
+        let found = if access.is_folder(&path) {
+            in_folder(&path, &wanted, access)?
+        } else if access.exists(&path) || looks_like_a_path(&path) {
+            vec![NamedFile {
+                pick: (path != *name).then_some(pick),
+                path,
+                by_name: true,
+            }]
+        } else {
+            let fonts = installed.get_or_insert_with(Installed::scan);
+            fonts.family(&name.to_string_lossy())?
+        };
+        for file in found {
+            if !files
+                .iter()
+                .any(|known| known.path == file.path && known.pick == file.pick)
+            {
+                files.push(file);
+            }
+        }
+    }
+    Ok(files)
+}
+
+/// Whether a name that is no file was meant as one.
+fn looks_like_a_path(path: &Path) -> bool {
+    let ending = path
+        .extension()
+        .map(|ending| ending.to_string_lossy().to_ascii_lowercase());
+    path.components().count() > 1
+        || ending.is_some_and(|ending| ENDINGS.contains(&ending.as_str()) || ending == "json")
+}
+
+fn is_font(path: &Path) -> bool {
+    let ending = path
+        .extension()
+        .map(|ending| ending.to_string_lossy().to_ascii_lowercase());
+    ending.is_some_and(|ending| ENDINGS.contains(&ending.as_str()))
+}
+
+fn is_card(path: &Path) -> bool {
+    path.to_string_lossy().ends_with(".card.json")
+}
+
+fn in_folder(
+    folder: &Path,
+    wanted: &impl Fn(&Path) -> bool,
+    access: Access<'_>,
+) -> Result<Vec<NamedFile>, ProjectError> {
+    let files = access.disk.files(folder, false).into_iter();
+    let files: Vec<NamedFile> = files
+        .filter(|path| wanted(path))
+        .map(|path| NamedFile {
+            path,
+            pick: None,
+            by_name: false,
+        })
+        .collect();
+    if files.is_empty() {
+        return Err(ProjectError::Unreadable {
+            path: folder.to_owned(),
+            reason: format!(
+                "there is no font in this folder (looked for {})",
+                ENDINGS.join(", ")
+            ),
+        });
+    }
+    Ok(files)
+}

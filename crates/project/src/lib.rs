@@ -1,0 +1,60 @@
+//! Gathers what a project names, from files of this machine or from wherever a
+//! [`Disk`] has them: the one room between the computation of `tidy-lattice-core`
+//! and programs.
+//!
+//! - [`file`]: the project file, `tidy-lattice.toml`
+//! - [`files`], [`texts`], [`fonts`], [`folders`], [`installed`]: texts and fonts by
+//!   the names that people give them
+//! - [`web`]: the files of a site, and the fonts that its rules load
+//! - [`survey`]: all texts with their roles and stacks, for a lattice
+//! - [`stack`], [`platforms`]: a stack, and the devices to look at it on
+//! - [`pages`], [`variants`]: pages for layout, and other ways to serve them
+//! - [`ingredients`]: what stacks are built from
+//!
+//! A project covered in a few lines:
+//!
+//! ```
+//! use tidy_lattice_project::file::Project;
+//! use tidy_lattice_project::request::SurveyRequest;
+//! use tidy_lattice_project::{Access, stack, survey};
+//!
+//! # fn main() -> Result<(), Box<dyn std::error::Error>> {
+//! # let temporary = tempfile::tempdir()?;
+//! # let folder = temporary.path();
+//! # for (path, bytes) in tidy_lattice_demo::files() {
+//! #     let file = folder.join(path);
+//! #     std::fs::create_dir_all(file.parent().unwrap())?;
+//! #     std::fs::write(file, bytes)?;
+//! # }
+//! let access = Access::of_machine();
+//! let project = Project::find(Some(&folder.join("tidy-lattice.toml")), access)?;
+//! let texts = survey::gather(&SurveyRequest::default(), project.as_ref(), access)?;
+//! let platforms = stack::named_platforms(&[], project.as_ref(), access)?;
+//! let devices: Vec<_> = platforms.iter().map(|one| one.device(access)).collect();
+//! let surveyed = tidy_lattice_core::lattice::survey::survey(&texts.survey, &devices);
+//! assert!(surveyed.gap_clusters > 0);
+//! # Ok(())
+//! # }
+//! ```
+
+mod access;
+mod counting;
+mod error;
+pub mod file;
+pub mod files;
+pub mod folders;
+pub mod fonts;
+pub mod ingredients;
+pub mod installed;
+pub mod languages;
+pub mod pages;
+pub mod platforms;
+pub mod request;
+pub mod stack;
+pub mod survey;
+pub mod texts;
+pub mod variants;
+pub mod web;
+
+pub use access::{Access, Disk, Kind, Machine, Quiet, Steps, Watch, read_at_most};
+pub use error::{ProjectError, reason};

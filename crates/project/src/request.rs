@@ -1,0 +1,88 @@
+//! What is asked for besides, or in place of, what a project says.
+
+use std::path::PathBuf;
+
+use tidy_lattice_core::text::Source;
+
+/// Which fonts there are, in what order.
+#[derive(Debug, Clone, Default)]
+pub struct StackRequest {
+    /// Fonts by themselves, in stack order.
+    pub fonts: Vec<PathBuf>,
+    /// The stack, as `font-family` takes it.
+    pub stack: Option<String>,
+    /// Style sheets with `@font-face` rules.
+    pub sheets: Vec<PathBuf>,
+    /// The role of the project whose stack and style it is.
+    pub role: Option<String>,
+    /// Platforms, by name or as TOML files; `here` is this device.
+    pub platforms: Vec<String>,
+}
+
+/// Where text comes from.
+#[derive(Debug, Clone, Default)]
+pub struct TextRequest {
+    /// Text files, pages, message catalogues, folders; `-` is what was piped in.
+    pub files: Vec<PathBuf>,
+    /// Texts as they are.
+    pub texts: Vec<String>,
+    /// What was piped in.
+    pub piped: Option<Source>,
+}
+
+impl TextRequest {
+    /// Whether no text is named.
+    pub fn is_empty(&self) -> bool {
+        self.files.is_empty() && self.texts.is_empty()
+    }
+}
+
+/// What texts need, against what.
+#[derive(Debug, Clone, Default)]
+pub struct SurveyRequest {
+    /// The texts.
+    pub text: TextRequest,
+    /// The stack.
+    pub stack: StackRequest,
+    /// Languages that are needed too (BCP 47 tags).
+    pub languages: Vec<String>,
+    /// Fonts, or folders of them, that might fill gaps.
+    pub known: Vec<PathBuf>,
+    /// Gaps that are accepted.
+    pub allow: Vec<String>,
+}
+
+/// What stacks are built from.
+#[derive(Debug, Clone, Default)]
+pub struct BuildParts {
+    /// Files of the web font.
+    pub web: Vec<PathBuf>,
+    /// Local fonts that stand in, in order.
+    pub locals: Vec<PathBuf>,
+    /// Platforms whose closest families stand in.
+    pub platforms: Vec<String>,
+    /// Sign fonts: `FONT=SIGNS`, or `FONT`.
+    pub signs: Vec<String>,
+    /// Web fonts for other scripts.
+    pub scripts: Vec<PathBuf>,
+    /// Only this role of the project; the name of the role of `web`.
+    pub role: Option<String>,
+    /// The text that widths are fitted on.
+    pub text: TextRequest,
+    /// The language whose sample stands for a text.
+    pub language: String,
+    /// Sizes in use, in px.
+    pub sizes: Vec<f32>,
+    /// Widths of columns in use, in px.
+    pub widths: Vec<f64>,
+    /// Weights in use, of a variable web font.
+    pub weights: Vec<f32>,
+    /// Whether figures must align even if they do not by default.
+    pub digits_align: bool,
+    /// The generic family at the end.
+    pub generic: Option<String>,
+    /// The family name in the CSS.
+    pub family: Option<String>,
+    /// The URL of the web font in the CSS.
+    pub url: Option<String>,
+}

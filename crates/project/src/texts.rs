@@ -1,0 +1,166 @@
+//! Texts that are named one by one.
+
+use std::path::Path;
+
+use tidy_lattice_core::content::{ContentError, Format, Part, Reading, language_of_path, read};
+use tidy_lattice_core::standin::TextSample;
+use tidy_lattice_core::text::{Source, decode};
+
+use super::languages::sample_of;
+use super::request::TextRequest;
+use super::{Access, ProjectError};
+
+/// Text beyond this size is refused: 1 GiB.
+const LARGEST_TEXT: u64 = 1 << 30;
+
+/// Texts as they are, and text files.
+pub fn named_texts(request: &TextRequest, access: Access<'_>) -> Result<Vec<Source>, ProjectError> {
+    let TextRequest {
+        texts,
+        files,
+        piped,
+    } = request;
+    let mut sources: Vec<Source> = texts
+        .iter()
+        .enumerate()
+        .map(|(index, text)| Source {
+            name: if texts.len() == 1 {
+                "--text".to_owned()
+            } else {
+                format!("--text {}", index + 1)
+            },
+            text: text.clone(),
+        })
+        .collect();
+    let progress = access.watch.start("Reading texts", files.len());
+    for file in files {
+        sources.push(if file.as_os_str() == "-" {
+            piped.clone().unwrap_or_else(|| Source {
+                name: "standard input".to_owned(),
+                text: String::new(),
+            })
+        } else {
+            text_file(file, access)?
+        });
+        progress.step();
+    }
+    Ok(sources)
+}
+
+/// A sample of the user's own text, else of the language `tag`, and what it is.
+pub fn sample_or_built_in(
+    request: &TextRequest,
+    tag: &str,
+    access: Access<'_>,
+) -> Result<(TextSample, String), ProjectError> {
+    let sources = named_texts(request, access)?;
+    if sources.is_empty() {
+        let source = sample_of(tag)?;
+        let text = format!("the built-in {}", source.name);
+        return Ok((TextSample::gather(&[source]), text));
+    }
+    if sources.iter().all(|source| source.text.trim().is_empty()) {
+        return Err(ProjectError::Usage(
+            "the text is empty, so no widths can be measured; leave it out for the built-in sample"
+                .to_owned(),
+        ));
+    }
+    let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
+    Ok((TextSample::gather(&sources), names.join(", ")))
+}
+
+/// Like [`named_texts`], or what was piped in; there must be something in them.
+///
+/// # Errors
+///
+/// [`ProjectError`] where there is no text, or a file cannot be read.
+pub fn some_text(request: &TextRequest, access: Access<'_>) -> Result<Vec<Source>, ProjectError> {
+    let mut sources = named_texts(request, access)?;
+    if sources.is_empty() {
+        sources.extend(request.piped.clone());
+    }
+    if sources.is_empty() {
+        return Err(ProjectError::Usage(
+            "there is no text: name text files, pipe text in, or give it with --text".to_owned(),
+        ));
+    }
+    if sources.iter().all(|source| source.text.trim().is_empty()) {
+        let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
+        return Err(ProjectError::Usage(format!(
+            "the text is empty ({}); nothing was checked",
+            names.join(", ")
+        )));
+    }
+    Ok(sources)
+}
+
+/// What shows of a text file, a line a piece.
+pub fn text_file(path: &Path, access: Access<'_>) -> Result<Source, ProjectError> {
+    let name = path.display().to_string();
+    let format = Format::of(&name);
+    let bytes = access.read(path, LARGEST_TEXT)?;
+    if format == Format::Text {
+        return source(path, bytes);
+    }
+    let language = language_of_path(&name);
+    let reading = Reading {
+        language: language.as_deref(),
+    };
+    let mut text = String::new();
+    read(&bytes, format, reading, &mut |shown| {
+        if shown.part != Part::Brought {
+            text.push_str(shown.text);
+            // Each is a paragraph of its own.
+            text.push_str("\n\n");
+        }
+    })
+    .map_err(|error| content_error(path, error))?;
+    Ok(Source { name, text })
+}
+
+/// Bytes that are to be text.
+pub fn source(path: &Path, bytes: Vec<u8>) -> Result<Source, ProjectError> {
+    let text = decode(bytes).map_err(|error| ProjectError::Text {
+        path: path.to_owned(),
+        error,
+    })?;
+    Ok(Source {
+        name: path.display().to_string(),
+        text,
+    })
+}
+
+/// The bytes of a page or sheet as text.
+///
+/// # Errors
+///
+/// [`ProjectError::Text`] where they are none.
+pub fn decoded<'b>(path: &Path, bytes: &'b [u8]) -> Result<&'b str, ProjectError> {
+    std::str::from_utf8(bytes).map_err(|_| {
+        let error = decode(bytes.to_vec()).err();
+        match error {
+            Some(error) => ProjectError::Text {
+                path: path.to_owned(),
+                error,
+            },
+            None => ProjectError::Unreadable {
+                path: path.to_owned(),
+                reason: "the file is not UTF-8".to_owned(),
+            },
+        }
+    })
+}
+
+/// What is wrong with a file of texts.
+pub fn content_error(path: &Path, error: ContentError) -> ProjectError {
+    match error {
+        ContentError::Text(error) => ProjectError::Text {
+            path: path.to_owned(),
+            error,
+        },
+        other => ProjectError::Unreadable {
+            path: path.to_owned(),
+            reason: other.to_string(),
+        },
+    }
+}
