@@ -10,8 +10,7 @@ use serde::Serialize;
 use tidy_lattice_coverage::lattice::Adjusted;
 use tidy_lattice_glyphs::font::Face;
 
-use super::chromium;
-use super::firefox;
+use super::{LineParts, chromium, firefox};
 
 /// A browser engine.
 #[derive(
@@ -36,17 +35,6 @@ pub enum Engine {
     Firefox,
     /// WebKit.
     Webkit,
-}
-
-/// What a face gives to a line, in px.
-#[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub struct LineParts {
-    /// Above the baseline.
-    pub ascent: f64,
-    /// Below the baseline.
-    pub descent: f64,
-    /// `line-height: normal`.
-    pub normal: f64,
 }
 
 /// The longest length of boxes, in px: 2³¹ units of 1/64 px.

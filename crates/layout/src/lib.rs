@@ -16,6 +16,8 @@ pub mod chromium;
 mod engine;
 pub mod firefox;
 pub mod flow;
+mod parts;
 pub mod text;
 
-pub use engine::{Engine, LineParts};
+pub use engine::Engine;
+pub use parts::LineParts;

@@ -4,37 +4,16 @@
 use std::path::{Path, PathBuf};
 
 use globset::{Glob, GlobSet, GlobSetBuilder};
+use tidy_lattice_core::content::Format;
 
 use super::file::{Content, Project};
 use super::{Access, ProjectError};
-
-/// Endings of files that texts are looked for in, in folders.
-const ENDINGS: [&str; 18] = [
-    "html",
-    "htm",
-    "xhtml",
-    "md",
-    "markdown",
-    "txt",
-    "csv",
-    "tsv",
-    "json",
-    "arb",
-    "yaml",
-    "yml",
-    "po",
-    "xlf",
-    "xliff",
-    "properties",
-    "xml",
-    "strings",
-];
 
 fn has_text_ending(path: &Path) -> bool {
     let ending = path
         .extension()
         .map(|ending| ending.to_string_lossy().to_ascii_lowercase());
-    ending.is_some_and(|ending| ENDINGS.contains(&ending.as_str()))
+    ending.is_some_and(|ending| Format::endings().any(|known| known == ending))
         && !path.to_string_lossy().ends_with(".card.json")
 }
 
@@ -51,7 +30,7 @@ pub fn in_folder(folder: &Path, access: Access<'_>) -> Result<Vec<PathBuf>, Proj
             path: folder.to_owned(),
             reason: format!(
                 "there is no text in this folder (looked for {})",
-                ENDINGS.join(", ")
+                Format::endings().collect::<Vec<_>>().join(", ")
             ),
         });
     }

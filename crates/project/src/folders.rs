@@ -3,25 +3,13 @@
 use std::path::{Path, PathBuf};
 
 use serde::Serialize;
-use tidy_lattice_core::font::FacePick;
 
-use super::fonts::split;
+use super::fonts::{NamedFile, split};
 use super::installed::Installed;
 use super::{Access, ProjectError};
 
 /// Endings of font files, in lower case.
 const ENDINGS: [&str; 6] = ["ttf", "otf", "ttc", "otc", "woff", "woff2"];
-
-/// A font file and which of its faces are meant.
-#[derive(Debug, Clone, PartialEq)]
-pub struct NamedFile {
-    /// The path.
-    pub path: PathBuf,
-    /// One face; all where there is none.
-    pub pick: Option<FacePick>,
-    /// Whether the user named this very file, not its folder or family.
-    pub by_name: bool,
-}
 
 /// A file that could not be read.
 #[derive(Debug, Serialize, schemars::JsonSchema)]

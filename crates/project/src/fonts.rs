@@ -1,21 +1,28 @@
-//! Faces by the names that people give them: a file with or without a pick behind
-//! it, a card, a face of a platform.
+//! Font files: a path with or without a pick of a face behind it; cards.
 
 use std::path::{Path, PathBuf};
 
-use tidy_lattice_core::describe::Bytes;
 use tidy_lattice_core::font::{Card, Face, FacePick, FontFile};
 
-use super::platforms;
 use super::{Access, ProjectError};
 
-/// Opens one face as it is when installed; named as a card, as a face of a
-/// platform, or as a file with or without a pick behind it.
-pub fn face(named: &Path, access: Access<'_>) -> Result<Face, ProjectError> {
-    let text = named.to_str().filter(|_| !access.exists(named));
-    if let Some((platform, name)) = text.and_then(platforms::split) {
-        return platforms::face(platform, name, access);
-    }
+/// A font file and which of its faces are meant.
+#[derive(Debug, Clone, PartialEq)]
+pub struct NamedFile {
+    /// The path.
+    pub path: PathBuf,
+    /// One face; all where there is none.
+    pub pick: Option<FacePick>,
+    /// Whether the user named this very file, not its folder or family.
+    pub by_name: bool,
+}
+
+/// Opens one face of a file as it is when installed; a card is a face too.
+///
+/// # Errors
+///
+/// [`ProjectError`] where there is no such file, or it holds no such face.
+pub fn face_of_file(named: &Path, access: Access<'_>) -> Result<Face, ProjectError> {
     let (path, pick) = split(named, access);
     let bytes = access.read(&path, access.limits.unpacked)?;
     if Card::looks_like_one(&bytes) {
@@ -24,30 +31,6 @@ pub fn face(named: &Path, access: Access<'_>) -> Result<Face, ProjectError> {
     FontFile::read(bytes, access.limits)
         .and_then(|file| Face::open(&file, &pick))
         .map_err(|error| ProjectError::Font { path, error })
-}
-
-/// A face and what its file weighs.
-pub struct Opened {
-    /// The face.
-    pub face: Face,
-    /// Bytes; `None` where it is installed on a platform, or only a card is
-    /// known.
-    pub bytes: Option<Bytes>,
-}
-
-/// Like [`face`], with the weight of its file.
-pub fn open_weighed(named: &Path, access: Access<'_>) -> Result<Opened, ProjectError> {
-    let face = face(named, access)?;
-    let of_platform = named.to_str().and_then(platforms::split).is_some();
-    let bytes = if face.is_card() || (of_platform && !access.exists(named)) {
-        None
-    } else {
-        let (path, pick) = split(named, access);
-        let file = FontFile::read(font_bytes(&path, access)?, access.limits)
-            .map_err(|error| ProjectError::Font { path, error })?;
-        Some(Bytes::weigh(&file, pick.index, true))
-    };
-    Ok(Opened { face, bytes })
 }
 
 fn card(path: PathBuf, bytes: &[u8]) -> Result<Face, ProjectError> {

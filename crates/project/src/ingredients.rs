@@ -12,9 +12,10 @@ use tidy_lattice_core::stack::SampleKind;
 use tidy_lattice_core::style::url_path;
 use tidy_lattice_core::text::{Source, samples};
 
+use super::faces::face;
 use super::file::{Project, Role};
 use super::files::matching;
-use super::fonts::{face, split, web_face};
+use super::fonts::{split, web_face};
 use super::request::{BuildParts, SurveyRequest};
 use super::stack::{NamedPlatform, named_platforms};
 use super::survey::gather;

@@ -7,7 +7,7 @@ use std::path::PathBuf;
 use tidy_lattice_core::font::FacePick;
 
 use super::ProjectError;
-use super::folders::NamedFile;
+use super::fonts::NamedFile;
 
 /// The fonts that are installed here.
 pub struct Installed(fontdb::Database);

@@ -3,7 +3,7 @@
 //! and programs.
 //!
 //! - [`file`]: the project file, `tidy-lattice.toml`
-//! - [`files`], [`texts`], [`fonts`], [`folders`], [`installed`]: texts and fonts by
+//! - [`files`], [`texts`], [`fonts`], [`faces`], [`folders`], [`installed`]: texts and fonts by
 //!   the names that people give them
 //! - [`web`]: the files of a site, and the fonts that its rules load
 //! - [`survey`]: all texts with their roles and stacks, for a lattice
@@ -40,6 +40,7 @@
 mod access;
 mod counting;
 mod error;
+pub mod faces;
 pub mod file;
 pub mod files;
 pub mod folders;

@@ -2,6 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
+use tidy_lattice_core::content::Format;
 use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::page::{FlowPage, PageProblem, read_flow};
 use tidy_lattice_core::style::read::{FaceSource, Viewport};
@@ -210,8 +211,5 @@ fn no_file(rule: &WebFace) -> Option<PageProblem> {
 
 /// Whether a file is a page, by its ending.
 pub fn is_page(path: &Path) -> bool {
-    let ending = path
-        .extension()
-        .map(|ending| ending.to_string_lossy().to_ascii_lowercase());
-    matches!(ending.as_deref(), Some("html" | "htm" | "xhtml"))
+    Format::of(&path.to_string_lossy()).is_page()
 }

@@ -10,6 +10,7 @@ use tidy_lattice_core::platform::{
 };
 
 use super::folders::font_files_and_cards;
+use super::fonts::face_of_file;
 use super::installed::Installed;
 use super::{Access, ProjectError};
 
@@ -75,7 +76,7 @@ pub fn here(access: Access<'_>) -> Result<Platform, ProjectError> {
             let index = file.pick.as_ref().map_or(0, |pick| pick.index);
             let named = format!("{}#{index}", file.path.display());
             // Fonts that cannot be read serve nobody.
-            let face = super::fonts::face(Path::new(&named), access).ok()?;
+            let face = face_of_file(Path::new(&named), access).ok()?;
             Some((face, named))
         })
         .collect();
@@ -120,7 +121,7 @@ fn from_file(path: &Path, access: Access<'_>) -> Result<Platform, ProjectError> 
             Some(pick) => format!("{}#{}", file.path.display(), pick.index),
             None => file.path.display().to_string(),
         };
-        installed.push((super::fonts::face(Path::new(&named), access)?, named));
+        installed.push((face_of_file(Path::new(&named), access)?, named));
     }
     let name = path
         .file_stem()
@@ -201,6 +202,6 @@ pub fn measured(
             error,
         }),
         // Families of the platform's own fonts name their files.
-        None => super::fonts::face(Path::new(card), access),
+        None => face_of_file(Path::new(card), access),
     }
 }

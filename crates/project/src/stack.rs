@@ -11,8 +11,8 @@ use tidy_lattice_core::page::{PageProblem, PlacedFace, TextStyle, font_faces};
 use tidy_lattice_core::platform::{self, Platform};
 use tidy_lattice_core::style::read::{FamilyName, Viewport, families};
 
+use super::faces::face;
 use super::file::{Project, Role};
-use super::fonts::face;
 use super::request::StackRequest;
 use super::web::{FontLoader, LARGEST, Site};
 use super::{Access, ProjectError, platforms};

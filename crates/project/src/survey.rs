@@ -13,10 +13,11 @@ use tidy_lattice_core::page::{self, Page, PageProblem, PlacedFace, TextOrigin, T
 use tidy_lattice_core::style::read::{FaceSource, FamilyName, FontFace, families};
 
 use super::counting::{Counted, count};
+use super::faces::face;
 use super::file::Project;
 use super::files::{in_folder, matching};
 use super::folders::font_files_and_cards;
-use super::fonts::{face, split};
+use super::fonts::split;
 use super::request::SurveyRequest;
 use super::stack::{SCREEN, apply_role, faces_of_sheets, site, tell};
 use super::texts::{content_error, decoded};
@@ -557,7 +558,7 @@ fn read_file(
     let path = &file.path;
     let name = path.display().to_string();
     let format = Format::of(&name);
-    if format == Format::Html && !given {
+    if format.is_page() && !given {
         let bytes = access.read(path, super::web::LARGEST)?;
         let text = decoded(path, &bytes)?;
         return Ok(Texts::Page(page::read(text, &name, site, SCREEN).0));

@@ -99,7 +99,7 @@ pub fn text_file(path: &Path, access: Access<'_>) -> Result<Source, ProjectError
     let name = path.display().to_string();
     let format = Format::of(&name);
     let bytes = access.read(path, LARGEST_TEXT)?;
-    if format == Format::Text {
+    if format.is_text() {
         return source(path, bytes);
     }
     let language = language_of_path(&name);

@@ -2,7 +2,10 @@
 
 use std::path::PathBuf;
 
-use clap::{Args as ClapArgs, ValueEnum};
+use clap::Args as ClapArgs;
+use clap::builder::{PossibleValue, PossibleValuesParser};
+
+use super::list;
 
 /// Arguments of `demo`.
 #[derive(Debug, ClapArgs)]
@@ -20,41 +23,40 @@ pub struct DemoArgs {
 #[derive(Debug, ClapArgs)]
 pub struct SchemaArgs {
     /// The command whose output to describe
-    #[arg(value_name = "COMMAND")]
-    pub of: SchemaOf,
+    #[arg(value_name = "COMMAND", value_parser = schemas())]
+    pub of: String,
 }
 
-/// Commands with a schema.
-#[derive(Debug, Clone, Copy, ValueEnum)]
-pub enum SchemaOf {
-    /// `describe --json`
-    Describe,
-    /// `compare --json`
-    Compare,
-    /// `platforms --json`
-    Platforms,
-    /// `record --json`
-    Record,
-    /// A card, as `record` writes it
-    Card,
-    /// `cover --json`
-    Cover,
-    /// `trace --json`
-    Trace,
-    /// The project file, tidy-lattice.toml
-    Project,
-    /// `rank --json`
-    Rank,
-    /// `build --json`
-    Build,
-    /// `build --as app`
-    App,
-    /// `shift --json`
-    Shift,
-    /// `prove --json`
-    Prove,
-    /// `demo --json`
-    Demo,
+/// Documents besides those of commands, behind the command that they are kin to.
+const OTHERS: [(&str, &str, &str); 3] = [
+    ("record", "card", "A card, as `record` writes it"),
+    ("trace", "project", "The project file, tidy-lattice.toml"),
+    ("build", "app", "`build --as app`"),
+];
+
+macro_rules! schema_names {
+    ($($group:literal $name:ident $variant:ident($args:ty) $about:literal $(=> $result:ty)?;)*) => {
+        /// Commands with a schema.
+        const WITH_SCHEMA: &[&str] = &[$($(named!($name, $result),)?)*];
+    };
+}
+/// The name alone; the result only tells that there is one.
+macro_rules! named {
+    ($name:ident, $result:ty) => {
+        stringify!($name)
+    };
+}
+list::commands!(schema_names);
+
+/// What has a schema.
+fn schemas() -> PossibleValuesParser {
+    let mut values = Vec::new();
+    for name in WITH_SCHEMA {
+        values.push(PossibleValue::new(*name).help(format!("`{name} --json`")));
+        let kin = OTHERS.iter().filter(|(command, ..)| command == name);
+        values.extend(kin.map(|(_, name, what)| PossibleValue::new(*name).help(*what)));
+    }
+    PossibleValuesParser::new(values)
 }
 
 /// Arguments of `completions`.

@@ -3,7 +3,7 @@
 use tidy_lattice_core::compare::{Candidate, compare};
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::standin::TextSample;
-use tidy_lattice_project::fonts::open_weighed;
+use tidy_lattice_project::faces::open_weighed;
 use tidy_lattice_project::languages::languages;
 use tidy_lattice_project::texts::sample_or_built_in;
 

@@ -5,7 +5,7 @@ use crate::error::{CliError, Outcome};
 use crate::output;
 
 /// Runs the command.
-pub fn run(args: &CompletionsArgs) -> Result<Outcome, CliError> {
+pub fn run(args: &CompletionsArgs, _json: bool) -> Result<Outcome, CliError> {
     let mut script = Vec::new();
     clap_complete::generate(
         args.shell,

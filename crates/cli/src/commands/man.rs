@@ -5,7 +5,7 @@ use crate::error::{CliError, Outcome};
 use crate::output;
 
 /// Runs the command.
-pub fn run(args: &ManArgs) -> Result<Outcome, CliError> {
+pub fn run(args: &ManArgs, _json: bool) -> Result<Outcome, CliError> {
     let program = args::command();
     let page = match &args.page {
         None => program,

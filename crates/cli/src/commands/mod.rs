@@ -15,25 +15,17 @@ mod schema;
 mod shift;
 mod trace;
 
-use crate::args::{Args, Command};
+use crate::args::{Args, Command, list};
 use crate::error::{CliError, Outcome};
 
-/// Runs the command of `args`.
-pub fn run(args: &Args) -> Result<Outcome, CliError> {
-    match &args.command {
-        Command::Describe(command) => describe::run(command, args.json),
-        Command::Compare(command) => compare::run(command, args.json),
-        Command::Platforms(command) => platforms::run(command, args.json),
-        Command::Record(command) => record::run(command, args.json),
-        Command::Cover(command) => cover::run(command, args.json),
-        Command::Trace(command) => trace::run(command, args.json),
-        Command::Rank(command) => rank::run(command, args.json),
-        Command::Build(command) => build::run(command, args.json),
-        Command::Shift(command) => shift::run(command, args.json),
-        Command::Prove(command) => prove::run(command, args.json),
-        Command::Demo(command) => demo::run(command, args.json),
-        Command::Schema(command) => schema::run(command),
-        Command::Completions(command) => completions::run(command),
-        Command::Man(command) => man::run(command),
-    }
+macro_rules! dispatch {
+    ($($group:literal $name:ident $variant:ident($args:ty) $about:literal $(=> $result:ty)?;)*) => {
+        /// Runs the command of `args`.
+        pub fn run(args: &Args) -> Result<Outcome, CliError> {
+            match &args.command {
+                $(Command::$variant(command) => $name::run(command, args.json),)*
+            }
+        }
+    };
 }
+list::commands!(dispatch);

@@ -126,7 +126,7 @@ fn candidates(args: &RankArgs, web: &Face, access: Access<'_>) -> Result<Vec<Ope
         };
         for path in paths {
             opened.push(Opened {
-                face: std::sync::Arc::new(tidy_lattice_project::fonts::face(&path, access)?),
+                face: std::sync::Arc::new(tidy_lattice_project::faces::face(&path, access)?),
                 platforms: Vec::new(),
             });
         }

@@ -1,6 +1,6 @@
 //! `schema`: what `--json` promises.
 
-use crate::args::{SchemaArgs, SchemaOf};
+use crate::args::{SchemaArgs, list};
 use crate::error::{CliError, Outcome};
 use crate::results::{
     AppStacks, BuiltStacks, Compared, Covered, Demo, Described, Platforms, Proved, RankedFaces,
@@ -8,23 +8,28 @@ use crate::results::{
 };
 use crate::{output, show};
 
+macro_rules! schemas {
+    ($($group:literal $name:ident $variant:ident($args:ty) $about:literal $(=> $result:ty)?;)*) => {
+        /// The schema of the command `name`, where it has one.
+        fn of_command(name: &str) -> Option<String> {
+            match name {
+                $($(stringify!($name) => Some(show::json::schema::<$result>(name)),)?)*
+                _ => None,
+            }
+        }
+    };
+}
+list::commands!(schemas);
+
 /// Runs the command.
-pub fn run(args: &SchemaArgs) -> Result<Outcome, CliError> {
-    output::print(&match args.of {
-        SchemaOf::Describe => show::json::schema::<Described>("describe"),
-        SchemaOf::Compare => show::json::schema::<Compared>("compare"),
-        SchemaOf::Platforms => show::json::schema::<Platforms>("platforms"),
-        SchemaOf::Record => show::json::schema::<Recorded>("record"),
-        SchemaOf::Card => show::json::card_schema(),
-        SchemaOf::Cover => show::json::schema::<Covered>("cover"),
-        SchemaOf::Trace => show::json::schema::<Traced>("trace"),
-        SchemaOf::Project => show::json::project_schema(),
-        SchemaOf::Rank => show::json::schema::<RankedFaces>("rank"),
-        SchemaOf::Build => show::json::schema::<BuiltStacks>("build"),
-        SchemaOf::App => show::json::schema::<AppStacks>("app"),
-        SchemaOf::Shift => show::json::schema::<Shifts>("shift"),
-        SchemaOf::Prove => show::json::schema::<Proved>("prove"),
-        SchemaOf::Demo => show::json::schema::<Demo>("demo"),
-    })?;
+pub fn run(args: &SchemaArgs, _json: bool) -> Result<Outcome, CliError> {
+    let schema = match args.of.as_str() {
+        "card" => show::json::card_schema(),
+        "project" => show::json::project_schema(),
+        "app" => show::json::schema::<AppStacks>("app"),
+        // The command line takes no others.
+        name => of_command(name).unwrap_or_default(),
+    };
+    output::print(&schema)?;
     Ok(Outcome::Clean)
 }

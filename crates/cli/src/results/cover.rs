@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 use tidy_lattice_core::lattice::survey::{RoleNeed, Surveyed};
-use tidy_lattice_core::lattice::{FontShare, Row};
+use tidy_lattice_core::lattice::{FontInStack, Row};
 use tidy_lattice_core::page::{PageProblem, TextOrigin, TextStyle};
 
 /// The result.
@@ -19,7 +19,7 @@ pub struct Covered {
     pub distinct: Option<u64>,
     /// What each font does, where fonts were given by themselves.
     #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub fonts: Vec<FontShare>,
+    pub fonts: Vec<FontInStack>,
     /// Scripts and groups, where fonts were given by themselves.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub rows: Vec<Row>,

@@ -12,7 +12,7 @@ mod trace;
 
 pub use fit::{Fit, Repertoire, fit, fit_within};
 pub use forms::Flaw;
-pub use serve::{Cell, Coverage, FontShare, Gap, GapCause, PartFace, Row, cover, cover_with};
+pub use serve::{Cell, Coverage, FontInStack, Gap, GapCause, PartFace, Row, cover, cover_with};
 pub use serving::{Judge, Passed, Presentation, Served};
 pub use shaping::{
     Prober, ScriptShaping, ShapingCheck, ShapingNeed, needs_shaping, scripts_shaped,

@@ -25,7 +25,7 @@ pub struct Coverage {
     /// Distinct clusters among them.
     pub distinct: u64,
     /// What each face serves, in stack order.
-    pub fonts: Vec<FontShare>,
+    pub fonts: Vec<FontInStack>,
     /// Scripts and groups, most frequent first.
     pub rows: Vec<Row>,
     /// What no face of the stack serves, most frequent first.
@@ -36,7 +36,7 @@ pub struct Coverage {
 
 /// What one face of the stack does for the text.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
-pub struct FontShare {
+pub struct FontInStack {
     /// Family and style as the face names itself.
     pub name: String,
     /// Clusters that it serves, repeats included.
@@ -156,7 +156,7 @@ pub fn cover(need: &Need, stack: &[Face]) -> Coverage {
 /// [`cover`] with faces that may have ranges, or be known by name only.
 pub fn cover_with(need: &Need, stack: &[Candidate], presentation: Presentation) -> Coverage {
     let mut judge = Judge::new(stack);
-    let mut fonts: Vec<FontShare> = stack.iter().map(FontShare::of).collect();
+    let mut fonts: Vec<FontInStack> = stack.iter().map(FontInStack::of).collect();
     let mut rows: HashMap<&Group, Row> = HashMap::new();
     let mut gaps = Vec::new();
     for cluster in &need.clusters {
@@ -287,9 +287,9 @@ fn missing_or_split(served: &Served, cluster: &str) -> GapCause {
     }
 }
 
-impl FontShare {
+impl FontInStack {
     fn of(candidate: &Candidate) -> Self {
-        FontShare {
+        FontInStack {
             name: candidate.name.clone(),
             serves: 0,
             serves_distinct: 0,

@@ -2,9 +2,23 @@
 
 use csv::{ReaderBuilder, StringRecord};
 
-use super::{ContentError, Message, Reading, Sink, show};
+use super::{ContentError, FormatReader, Message, Reading, Sink, show, utf8};
 use crate::content::is_language;
 use crate::content::message::Syntax;
+
+pub(super) static CSV: FormatReader = FormatReader {
+    name: "csv",
+    label: "CSV",
+    endings: &["csv"],
+    read: |bytes, reading, sink| read(utf8(bytes)?, b',', reading, sink),
+};
+
+pub(super) static TSV: FormatReader = FormatReader {
+    name: "tsv",
+    label: "tab-separated values",
+    endings: &["tsv", "tab"],
+    read: |bytes, reading, sink| read(utf8(bytes)?, b'\t', reading, sink),
+};
 
 /// Headings of columns that hold no text to show.
 const SILENT: [&str; 11] = [
@@ -21,7 +35,7 @@ const SILENT: [&str; 11] = [
     "type",
 ];
 
-pub(super) fn read(
+fn read(
     text: &str,
     delimiter: u8,
     reading: Reading<'_>,

@@ -7,18 +7,21 @@ use std::fmt;
 use serde::de::{Deserializer as _, MapAccess, SeqAccess, Visitor};
 use serde_json::value::RawValue;
 
-use super::{ContentError, Lines, Message, Reading, Sink, plural_shows, show};
+use super::{ContentError, FormatReader, Lines, Message, Reading, Sink, plural_shows, show, utf8};
 use crate::content::is_language;
 use crate::content::message::Syntax;
+
+pub(super) static JSON: FormatReader = FormatReader {
+    name: "json",
+    label: "JSON",
+    endings: &["json", "arb"],
+    read: |bytes, reading, sink| read(utf8(bytes)?, reading, sink),
+};
 
 /// How deep objects may nest.
 const DEEPEST: usize = 64;
 
-pub(super) fn read(
-    text: &str,
-    reading: Reading<'_>,
-    sink: &mut Sink<'_>,
-) -> Result<(), ContentError> {
+fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), ContentError> {
     let root: &RawValue = serde_json::from_str(text).map_err(|error| malformed(&error))?;
     let mut reader = Reader {
         text,

@@ -2,9 +2,19 @@
 
 use pulldown_cmark::{Event, Options, Parser, Tag, TagEnd};
 
-use super::{Lines, Part, Reading, Shown, Sink};
+use super::{FormatReader, Lines, Part, Reading, Shown, Sink, utf8};
 
-pub(super) fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) {
+pub(super) static MARKDOWN: FormatReader = FormatReader {
+    name: "markdown",
+    label: "Markdown",
+    endings: &["md", "markdown"],
+    read: |bytes, reading, sink| {
+        read(utf8(bytes)?, reading, sink);
+        Ok(())
+    },
+};
+
+fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) {
     let options = Options::ENABLE_TABLES
         | Options::ENABLE_FOOTNOTES
         | Options::ENABLE_STRIKETHROUGH

@@ -26,35 +26,59 @@ use tidy_lattice_glyphs::text::{TextError, decode};
 
 pub use languages_of_paths::{is_language, language_of_path};
 
-/// Kinds of files that texts are read from.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, schemars::JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Format {
-    /// Plain text.
-    Text,
-    /// Markdown (CommonMark with tables).
-    Markdown,
-    /// A page; read with its style sheets where those are at hand.
-    Html,
-    /// Comma-separated values (RFC 4180).
-    Csv,
-    /// Tab-separated values.
-    Tsv,
-    /// JSON messages, flat or nested; ARB, which is JSON too.
-    Json,
-    /// YAML messages.
-    Yaml,
-    /// gettext PO.
-    Po,
-    /// XLIFF 1.2 and 2.
-    Xliff,
-    /// Java properties.
-    Properties,
-    /// String resources in XML.
-    Resources,
-    /// `.strings` files.
-    Strings,
+/// What reads one kind of files.
+struct FormatReader {
+    /// A short name, in kebab case.
+    name: &'static str,
+    /// The name for people.
+    label: &'static str,
+    /// The endings of such files, in lower case.
+    endings: &'static [&'static str],
+    /// Hands over what shows.
+    read: fn(&[u8], Reading<'_>, &mut Sink<'_>) -> Result<(), ContentError>,
 }
+
+/// All kinds, a line each.
+static READERS: [&FormatReader; 12] = [
+    &HTML,
+    &markdown::MARKDOWN,
+    &TEXT,
+    &csv::CSV,
+    &csv::TSV,
+    &json::JSON,
+    &yaml::YAML,
+    &po::PO,
+    &xliff::XLIFF,
+    &properties::PROPERTIES,
+    &resources::RESOURCES,
+    &strings::STRINGS,
+];
+
+/// Plain text, and whatever else tells nothing by its name.
+static TEXT: FormatReader = FormatReader {
+    name: "text",
+    label: "plain text",
+    endings: &["txt"],
+    read: |bytes, reading, sink| {
+        plain(utf8(bytes)?, reading.language, sink);
+        Ok(())
+    },
+};
+
+/// Pages; read with their style sheets where those are at hand.
+static HTML: FormatReader = FormatReader {
+    name: "html",
+    label: "HTML",
+    endings: &["html", "htm", "xhtml"],
+    read: |bytes, reading, sink| {
+        html(utf8(bytes)?, reading, sink);
+        Ok(())
+    },
+};
+
+/// A kind of files that texts are read from.
+#[derive(Clone, Copy)]
+pub struct Format(&'static FormatReader);
 
 impl Format {
     /// The format of the file called `name`, by its ending; plain text where it
@@ -62,38 +86,40 @@ impl Format {
     pub fn of(name: &str) -> Self {
         let ending = name.rsplit(['/', '\\']).next().unwrap_or(name);
         let ending = ending.rsplit_once('.').map_or("", |(_, ending)| ending);
-        match ending.to_ascii_lowercase().as_str() {
-            "md" | "markdown" => Format::Markdown,
-            "html" | "htm" | "xhtml" => Format::Html,
-            "csv" => Format::Csv,
-            "tsv" | "tab" => Format::Tsv,
-            "json" | "arb" => Format::Json,
-            "yaml" | "yml" => Format::Yaml,
-            "po" | "pot" => Format::Po,
-            "xlf" | "xliff" => Format::Xliff,
-            "properties" => Format::Properties,
-            "xml" => Format::Resources,
-            "strings" => Format::Strings,
-            _ => Format::Text,
-        }
+        let ending = ending.to_ascii_lowercase();
+        let of_ending = |reader: &&&FormatReader| reader.endings.contains(&ending.as_str());
+        Format(
+            READERS
+                .iter()
+                .find(of_ending)
+                .map_or(&TEXT, |reader| *reader),
+        )
+    }
+
+    /// The endings that files of texts have, in lower case.
+    pub fn endings() -> impl Iterator<Item = &'static str> {
+        READERS.iter().flat_map(|reader| reader.endings).copied()
+    }
+
+    /// Whether it is plain text.
+    pub fn is_text(self) -> bool {
+        std::ptr::eq(self.0, &TEXT)
+    }
+
+    /// Whether it is a page.
+    pub fn is_page(self) -> bool {
+        std::ptr::eq(self.0, &HTML)
     }
 
     /// The name for people.
     pub fn label(self) -> &'static str {
-        match self {
-            Format::Text => "plain text",
-            Format::Markdown => "Markdown",
-            Format::Html => "HTML",
-            Format::Csv => "CSV",
-            Format::Tsv => "tab-separated values",
-            Format::Json => "JSON",
-            Format::Yaml => "YAML",
-            Format::Po => "gettext PO",
-            Format::Xliff => "XLIFF",
-            Format::Properties => "properties",
-            Format::Resources => "string resources (XML)",
-            Format::Strings => ".strings",
-        }
+        self.0.label
+    }
+}
+
+impl std::fmt::Debug for Format {
+    fn fmt(&self, formatter: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        formatter.write_str(self.0.name)
     }
 }
 
@@ -171,35 +197,7 @@ pub fn read(
     reading: Reading<'_>,
     sink: &mut Sink<'_>,
 ) -> Result<(), ContentError> {
-    if format == Format::Strings {
-        return strings::read(&utf8_or_utf16(bytes)?, reading, sink);
-    }
-    if format == Format::Properties {
-        return properties::read(bytes, reading, sink);
-    }
-    let text = utf8(bytes)?;
-    match format {
-        Format::Text => {
-            plain(text, reading.language, sink);
-            Ok(())
-        }
-        Format::Markdown => {
-            markdown::read(text, reading, sink);
-            Ok(())
-        }
-        Format::Html => {
-            html(text, reading, sink);
-            Ok(())
-        }
-        Format::Csv => csv::read(text, b',', reading, sink),
-        Format::Tsv => csv::read(text, b'\t', reading, sink),
-        Format::Json => json::read(text, reading, sink),
-        Format::Yaml => yaml::read(text, reading, sink),
-        Format::Po => po::read(text, reading, sink),
-        Format::Xliff => xliff::read(text, reading, sink),
-        Format::Resources => resources::read(text, reading, sink),
-        Format::Properties | Format::Strings => Ok(()),
-    }
+    (format.0.read)(bytes, reading, sink)
 }
 
 /// The bytes as UTF-8, without a byte order mark and without copying.

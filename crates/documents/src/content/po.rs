@@ -1,8 +1,15 @@
 //! gettext PO files: what shows is the translation, and where there is none, or
 //! only a fuzzy one, the original.
 
-use super::{ContentError, Message, Reading, Sink, show};
+use super::{ContentError, FormatReader, Message, Reading, Sink, show, utf8};
 use crate::content::message::Syntax;
+
+pub(super) static PO: FormatReader = FormatReader {
+    name: "po",
+    label: "gettext PO",
+    endings: &["po", "pot"],
+    read: |bytes, reading, sink| read(utf8(bytes)?, reading, sink),
+};
 
 /// One entry while it is read.
 #[derive(Default)]
@@ -23,11 +30,7 @@ enum Field {
     Translation,
 }
 
-pub(super) fn read(
-    text: &str,
-    reading: Reading<'_>,
-    sink: &mut Sink<'_>,
-) -> Result<(), ContentError> {
+fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), ContentError> {
     let mut entry = Entry::default();
     let mut field = Field::None;
     let mut language: Option<String> = None;

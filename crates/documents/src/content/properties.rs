@@ -2,14 +2,17 @@
 
 use java_properties::{LineContent, PropertiesIter};
 
-use super::{ContentError, Message, Reading, Sink, show};
+use super::{ContentError, FormatReader, Message, Reading, Sink, show};
 use crate::content::message::Syntax;
 
-pub(super) fn read(
-    bytes: &[u8],
-    reading: Reading<'_>,
-    sink: &mut Sink<'_>,
-) -> Result<(), ContentError> {
+pub(super) static PROPERTIES: FormatReader = FormatReader {
+    name: "properties",
+    label: "properties",
+    endings: &["properties"],
+    read: read,
+};
+
+fn read(bytes: &[u8], reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), ContentError> {
     let bytes = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(bytes);
     // Since Java 9 files are UTF-8, and ISO-8859-1 where they are no such.
     let encoding = match std::str::from_utf8(bytes) {

@@ -2,14 +2,17 @@
 //! `string`, `plurals` and `string-array`, with their escapes.
 
 use super::xml::{Piece, Walker, attribute};
-use super::{ContentError, Message, Reading, Sink, plural_shows, show};
+use super::{ContentError, FormatReader, Message, Reading, Sink, plural_shows, show, utf8};
 use crate::content::message::Syntax;
 
-pub(super) fn read(
-    text: &str,
-    reading: Reading<'_>,
-    sink: &mut Sink<'_>,
-) -> Result<(), ContentError> {
+pub(super) static RESOURCES: FormatReader = FormatReader {
+    name: "resources",
+    label: "string resources (XML)",
+    endings: &["xml"],
+    read: |bytes, reading, sink| read(utf8(bytes)?, reading, sink),
+};
+
+fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), ContentError> {
     let mut walker = Walker::new(text, "XML");
     // What is being read, how deep in it, and whether it shows.
     let mut string: Option<(String, u32, bool)> = None;

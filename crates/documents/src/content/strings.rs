@@ -1,14 +1,17 @@
 //! `.strings` files: `"key" = "value";` with comments, as apps keep them in
 //! `uk.lproj/`.
 
-use super::{ContentError, Lines, Message, Reading, Sink, show};
+use super::{ContentError, FormatReader, Lines, Message, Reading, Sink, show, utf8_or_utf16};
 use crate::content::message::Syntax;
 
-pub(super) fn read(
-    text: &str,
-    reading: Reading<'_>,
-    sink: &mut Sink<'_>,
-) -> Result<(), ContentError> {
+pub(super) static STRINGS: FormatReader = FormatReader {
+    name: "strings",
+    label: ".strings",
+    endings: &["strings"],
+    read: |bytes, reading, sink| read(&utf8_or_utf16(bytes)?, reading, sink),
+};
+
+fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), ContentError> {
     let mut lines = Lines::new(text);
     let mut rest = Rest { text, at: 0 };
     loop {

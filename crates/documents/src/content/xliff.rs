@@ -2,8 +2,15 @@
 //! empty, the source.
 
 use super::xml::{Piece, Walker, attribute};
-use super::{ContentError, Message, Reading, Sink, show};
+use super::{ContentError, FormatReader, Message, Reading, Sink, show, utf8};
 use crate::content::message::Syntax;
+
+pub(super) static XLIFF: FormatReader = FormatReader {
+    name: "xliff",
+    label: "XLIFF",
+    endings: &["xlf", "xliff"],
+    read: |bytes, reading, sink| read(utf8(bytes)?, reading, sink),
+};
 
 /// Elements whose content is native code or notes, not text: of 1.2 and of 2.
 const CODE: [&str; 10] = [
@@ -19,11 +26,7 @@ const CODE: [&str; 10] = [
     "skeleton",
 ];
 
-pub(super) fn read(
-    text: &str,
-    reading: Reading<'_>,
-    sink: &mut Sink<'_>,
-) -> Result<(), ContentError> {
+fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), ContentError> {
     let mut walker = Walker::new(text, "XLIFF");
     let mut source_language: Option<String> = None;
     let mut target_language: Option<String> = None;

@@ -2,9 +2,16 @@
 
 use saphyr_parser::{Event, Parser};
 
-use super::{ContentError, Message, Reading, Sink, plural_shows, show};
+use super::{ContentError, FormatReader, Message, Reading, Sink, plural_shows, show, utf8};
 use crate::content::is_language;
 use crate::content::message::Syntax;
+
+pub(super) static YAML: FormatReader = FormatReader {
+    name: "yaml",
+    label: "YAML",
+    endings: &["yaml", "yml"],
+    read: |bytes, reading, sink| read(utf8(bytes)?, reading, sink),
+};
 
 /// How deep mappings may nest.
 const DEEPEST: usize = 64;
@@ -17,11 +24,7 @@ struct Level {
     language: Option<String>,
 }
 
-pub(super) fn read(
-    text: &str,
-    reading: Reading<'_>,
-    sink: &mut Sink<'_>,
-) -> Result<(), ContentError> {
+fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), ContentError> {
     let malformed = |line: usize, reason: String| ContentError::Malformed {
         line: u32::try_from(line).unwrap_or(u32::MAX),
         format: "YAML",

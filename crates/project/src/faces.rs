@@ -1,0 +1,49 @@
+//! Faces by the names that people give them: a file with or without a pick behind
+//! it, a card, a face of a platform.
+
+use std::path::Path;
+
+use tidy_lattice_core::describe::Bytes;
+use tidy_lattice_core::font::{Face, FontFile};
+
+use super::fonts::{face_of_file, font_bytes, split};
+use super::platforms;
+use super::{Access, ProjectError};
+
+/// Opens one face as it is when installed; named as a card, as a face of a
+/// platform, or as a file with or without a pick behind it.
+///
+/// # Errors
+///
+/// [`ProjectError`] where there is no such face.
+pub fn face(named: &Path, access: Access<'_>) -> Result<Face, ProjectError> {
+    let text = named.to_str().filter(|_| !access.exists(named));
+    match text.and_then(platforms::split) {
+        Some((platform, name)) => platforms::face(platform, name, access),
+        None => face_of_file(named, access),
+    }
+}
+
+/// A face and what its file weighs.
+pub struct Opened {
+    /// The face.
+    pub face: Face,
+    /// Bytes; `None` where it is installed on a platform, or only a card is
+    /// known.
+    pub bytes: Option<Bytes>,
+}
+
+/// Like [`face`], with the weight of its file.
+pub fn open_weighed(named: &Path, access: Access<'_>) -> Result<Opened, ProjectError> {
+    let face = face(named, access)?;
+    let of_platform = named.to_str().and_then(platforms::split).is_some();
+    let bytes = if face.is_card() || (of_platform && !access.exists(named)) {
+        None
+    } else {
+        let (path, pick) = split(named, access);
+        let file = FontFile::read(font_bytes(&path, access)?, access.limits)
+            .map_err(|error| ProjectError::Font { path, error })?;
+        Some(Bytes::weigh(&file, pick.index, true))
+    };
+    Ok(Opened { face, bytes })
+}
