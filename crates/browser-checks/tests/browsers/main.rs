@@ -2,8 +2,10 @@
 
 mod breaks;
 mod cards;
+mod computed;
 mod coverage;
 mod demo_stack;
+mod frameworks;
 mod layouts;
 mod line_heights;
 mod pages;
