@@ -35,6 +35,8 @@ struct Shared {
     files: Mutex<HashMap<String, Answer>>,
     /// Folders whose files are served, too; the first that has one counts.
     roots: Vec<PathBuf>,
+    /// What stands in for the network: beginnings of URLs, with files or folders.
+    maps: Vec<(String, PathBuf)>,
     /// Whether fonts go through, and how many wait.
     gate: Mutex<Gate>,
     changed: Condvar,
@@ -58,9 +60,20 @@ impl Server {
     ///
     /// Where no port can be had.
     pub fn start(roots: &[PathBuf]) -> io::Result<Self> {
+        Self::start_mapped(roots, &[])
+    }
+
+    /// Like [`Server::start`]; URLs in pages and style sheets that begin as `maps` say
+    /// lead to the files and folders there.
+    ///
+    /// # Errors
+    ///
+    /// Where no port can be had.
+    pub fn start_mapped(roots: &[PathBuf], maps: &[(String, PathBuf)]) -> io::Result<Self> {
         let listener = TcpListener::bind("127.0.0.1:0")?;
         let shared = Arc::new(Shared {
             roots: roots.to_vec(),
+            maps: maps.to_vec(),
             ..Shared::default()
         });
         let server = Server {
@@ -228,6 +241,9 @@ fn find(shared: &Shared, path: &str) -> Option<Answer> {
     {
         return None;
     }
+    if let Some(file) = mapped(shared, below) {
+        return served(shared, &file);
+    }
     let file = shared.roots.iter().find_map(|root| {
         let mut file = root.join(below);
         if file.is_dir() {
@@ -236,8 +252,56 @@ fn find(shared: &Shared, path: &str) -> Option<Answer> {
         let metadata = std::fs::metadata(&file).ok()?;
         (metadata.is_file() && metadata.len() <= LARGEST).then_some(file)
     })?;
-    Some(Answer {
-        kind: kind_of(&file.to_string_lossy()).to_owned(),
-        content: std::fs::read(&file).ok()?,
+    served(shared, &file)
+}
+
+/// The folder, from `/`, that mapped files are served from.
+const MAPPED: &str = "-mapped-";
+
+/// The file in place of one on the network.
+fn mapped(shared: &Shared, below: &Path) -> Option<PathBuf> {
+    let mut parts = below.components();
+    let first = parts.next()?.as_os_str().to_str()?;
+    let number: usize = first.strip_prefix(MAPPED)?.parse().ok()?;
+    let (_, path) = shared.maps.get(number)?;
+    let rest = parts.as_path();
+    if !path.is_dir() {
+        // What a sheet names stands beside it.
+        let beside = path.parent().unwrap_or(Path::new(""));
+        return Some(beside.join(rest));
+    }
+    Some(if rest.as_os_str().is_empty() {
+        path.join("index.css")
+    } else {
+        path.join(rest)
     })
+}
+
+/// The file, with what lies on the network put where it can be had.
+fn served(shared: &Shared, file: &Path) -> Option<Answer> {
+    let kind = kind_of(&file.to_string_lossy()).to_owned();
+    let mut content = std::fs::read(file).ok()?;
+    let names_files = kind.starts_with("text/html") || kind.starts_with("text/css");
+    if names_files
+        && !shared.maps.is_empty()
+        && let Ok(text) = std::str::from_utf8(&content)
+    {
+        let mut text = text.to_owned();
+        for (number, (prefix, path)) in shared.maps.iter().enumerate() {
+            let here = format!("/{MAPPED}{number}/");
+            let bare = prefix.split_once(':').map_or("", |(_, bare)| bare);
+            let escaped = prefix.replace('&', "&amp;");
+            for url in [prefix.as_str(), escaped.as_str(), bare] {
+                if url.is_empty() {
+                    continue;
+                }
+                // A file has its own name there, so that what it names is found.
+                let name = path.file_name().filter(|_| path.is_file());
+                let name = name.map(|name| name.to_string_lossy().into_owned());
+                text = text.replace(url, &format!("{here}{}", name.unwrap_or_default()));
+            }
+        }
+        content = text.into_bytes();
+    }
+    Some(Answer { kind, content })
 }

@@ -6,10 +6,12 @@ use std::path::Path;
 
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::text::Source;
-use tidy_lattice_project::request::{BuildParts, StackRequest, SurveyRequest, TextRequest};
+use tidy_lattice_project::request::{
+    BuildParts, SiteRequest, StackRequest, SurveyRequest, TextRequest,
+};
 use tidy_lattice_project::{Access, Machine, Steps, Watch, read_at_most, texts};
 
-use crate::args::{BuildArgs, CoverArgs, LimitArgs, StackArgs, TextArgs};
+use crate::args::{BuildArgs, CoverArgs, LimitArgs, SiteArgs, StackArgs, TextArgs};
 use crate::error::CliError;
 use crate::output;
 use crate::progress::Progress;
@@ -98,6 +100,17 @@ impl StackArgs {
             sheets: self.sheets.clone(),
             role: self.role.clone(),
             platforms: self.platforms.clone(),
+            site: self.site.request(),
+        }
+    }
+}
+
+impl SiteArgs {
+    /// Where the files of the site are.
+    pub fn request(&self) -> SiteRequest {
+        SiteRequest {
+            root: self.root.clone(),
+            maps: self.maps.clone(),
         }
     }
 }
@@ -139,6 +152,7 @@ impl BuildArgs {
             generic: self.generic.clone(),
             family: self.family.clone(),
             url: self.url.clone(),
+            site: self.site.request(),
         })
     }
 }

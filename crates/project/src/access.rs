@@ -4,8 +4,8 @@ use std::fs::{self, File};
 use std::io::{self, Read};
 use std::path::{Path, PathBuf};
 
+use ignore::WalkBuilder;
 use tidy_lattice_core::font::Limits;
-use walkdir::WalkDir;
 
 use super::ProjectError;
 use super::error::reason;
@@ -44,8 +44,9 @@ pub trait Disk: Sync {
     /// [`ProjectError::Unreadable`] where it is no folder.
     fn folder(&self, folder: &Path) -> Result<Vec<PathBuf>, ProjectError>;
 
-    /// The files in `folder` and in its folders, in order of path; those that
-    /// begin with a dot, and packages, are passed over where `tidy`.
+    /// The files in `folder` and in its folders, in order of path; where `tidy`, those
+    /// that begin with a dot, those that `.gitignore` leaves out, and packages are
+    /// passed over.
     fn files(&self, folder: &Path, tidy: bool) -> Vec<PathBuf>;
 }
 
@@ -95,18 +96,20 @@ impl Disk for Machine {
     }
 
     fn files(&self, folder: &Path, tidy: bool) -> Vec<PathBuf> {
-        WalkDir::new(folder)
-            .max_depth(DEEPEST)
+        // Names of packages are passed over even where no `.gitignore` says so.
+        let mut walk = WalkBuilder::new(folder);
+        walk.max_depth(Some(DEEPEST))
             .follow_links(!tidy)
-            .sort_by_file_name()
-            .into_iter()
-            .filter_entry(|entry| {
-                let name = entry.file_name().to_string_lossy();
-                !tidy || entry.depth() == 0 || !(name.starts_with('.') || name == "node_modules")
-            })
+            .standard_filters(tidy)
+            .require_git(false)
+            .sort_by_file_path(Ord::cmp)
+            .filter_entry(move |entry| {
+                !tidy || entry.depth() == 0 || entry.file_name() != "node_modules"
+            });
+        walk.build()
             .filter_map(Result::ok)
-            .filter(|entry| entry.file_type().is_file())
-            .map(walkdir::DirEntry::into_path)
+            .filter(|entry| entry.file_type().is_some_and(|kind| kind.is_file()))
+            .map(ignore::DirEntry::into_path)
             .collect()
     }
 }

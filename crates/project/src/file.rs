@@ -26,6 +26,10 @@ pub struct Project {
     /// The folder that URLs starting with `/` mean, from that of the file.
     #[serde(default)]
     pub root: Option<PathBuf>,
+    /// What is read in place of what lies on the network: beginnings of URLs, with
+    /// files or folders.
+    #[serde(default)]
+    pub map: BTreeMap<String, PathBuf>,
     /// Platforms, by name or as TOML files; all built-in ones by default.
     #[serde(default)]
     pub platforms: Vec<String>,

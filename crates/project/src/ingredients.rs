@@ -8,7 +8,7 @@ use tidy_lattice_core::font::{CharacterSet, Face, FacePick};
 use tidy_lattice_core::need::{Need, language_need};
 use tidy_lattice_core::page::Page;
 use tidy_lattice_core::platform::Device;
-use tidy_lattice_core::stack::SampleKind;
+use tidy_lattice_core::stack::{SampleKind, WebSlice};
 use tidy_lattice_core::style::url_path;
 use tidy_lattice_core::text::{Source, samples};
 
@@ -16,10 +16,11 @@ use super::faces::face;
 use super::file::{Project, Role};
 use super::files::matching;
 use super::fonts::{split, web_face};
-use super::request::{BuildParts, SurveyRequest};
+use super::request::{BuildParts, StackRequest, SurveyRequest};
 use super::stack::{NamedPlatform, named_platforms};
 use super::survey::gather;
 use super::texts::{some_text, text_file};
+use super::web_family;
 use super::{Access, ProjectError};
 
 /// Everything that a build needs.
@@ -74,6 +75,8 @@ pub struct WebPart {
     pub weights: Option<(f32, f32)>,
     /// Its widths, of a variable font.
     pub widths: Option<(f32, f32)>,
+    /// The files of a face that is several.
+    pub slices: Vec<WebSlice>,
 }
 
 /// A local family.
@@ -177,7 +180,10 @@ impl Reader<'_> {
     /// The role that the command line describes.
     fn command_line(&self) -> Result<RoleParts, ProjectError> {
         let request = self.request;
-        let mut web = self.web(&request.web, &request.weights)?;
+        let (mut web, declared) =
+            self.web(&request.web, &request.weights, request.family.as_deref())?;
+        let named = request.family.clone().or(declared);
+        let family = named.unwrap_or_else(|| web_family::name_of(&web, self.access));
         if let Some(url) = &request.url {
             if web.len() > 1 {
                 return Err(ProjectError::Usage(
@@ -202,8 +208,8 @@ impl Reader<'_> {
             self.sample(&request.language)?
         };
         Ok(RoleParts {
-            name: request.role.clone().unwrap_or_else(|| family_of(&web)),
-            family: request.family.clone().unwrap_or_else(|| family_of(&web)),
+            name: request.role.clone().unwrap_or_else(|| family.clone()),
+            family,
             signs: signs.collect::<Result<_, _>>()?,
             scripts: self.scripts(&request.scripts)?,
             locals: self.locals(&request.locals)?,
@@ -248,7 +254,16 @@ impl Reader<'_> {
         let pages = if project.content.is_empty() {
             Vec::new()
         } else {
-            gather(&SurveyRequest::default(), Some(project), self.access)?.pages
+            {
+                let request = SurveyRequest {
+                    stack: StackRequest {
+                        site: self.request.site.clone(),
+                        ..StackRequest::default()
+                    },
+                    ..SurveyRequest::default()
+                };
+                gather(&request, Some(project), self.access)?.pages
+            }
         };
         let wanted = project.role.iter().filter(|(name, role)| {
             !role.web.is_empty()
@@ -279,8 +294,9 @@ impl Reader<'_> {
         } else {
             &request.weights
         };
-        let web = self.web(&paths(&role.web), weights)?;
-        let family = role.family.clone().unwrap_or_else(|| family_of(&web));
+        let (web, declared) = self.web(&paths(&role.web), weights, role.family.as_deref())?;
+        let named = role.family.clone().or(declared);
+        let family = named.unwrap_or_else(|| web_family::name_of(&web, self.access));
         let signs = role
             .signs
             .iter()
@@ -377,44 +393,107 @@ impl Reader<'_> {
         Ok((vec![source], kind))
     }
 
-    fn web(&self, named: &[PathBuf], weights: &[f32]) -> Result<Vec<WebPart>, ProjectError> {
-        named
-            .iter()
-            .map(|named| {
-                let (path, pick) = split(named, self.access);
-                let main = web_face(named, self.access)?;
-                let axes = (main.axis("wght"), main.axis("wdth"));
-                let mut faces = vec![main];
-                if let (Some(range), true) = (axes.0, pick == FacePick::default()) {
-                    let wanted = if weights.is_empty() {
-                        &[400.0][..]
-                    } else {
-                        weights
-                    };
-                    let mut wanted: Vec<f32> = wanted
-                        .iter()
-                        .map(|weight| weight.clamp(range.0, range.1))
-                        .collect();
-                    wanted.sort_by(f32::total_cmp);
-                    wanted.dedup();
-                    faces = wanted
-                        .iter()
-                        .map(|weight| {
-                            let at = format!("{}@wght={weight}", path.display());
-                            web_face(Path::new(&at), self.access)
-                        })
-                        .collect::<Result<_, _>>()?;
+    /// The files of the web font, of style sheets those that their rules name; the
+    /// family that a sheet gives them.
+    fn web(
+        &self,
+        named: &[PathBuf],
+        weights: &[f32],
+        family: Option<&str>,
+    ) -> Result<(Vec<WebPart>, Option<String>), ProjectError> {
+        let mut parts = Vec::new();
+        let mut declared = None;
+        for named in named {
+            if is_sheet(named) {
+                let (name, faces) = web_family::of_sheet(named, family, self.access)?;
+                declared.get_or_insert(name);
+                for face in faces {
+                    parts.push(self.declared_part(named, face, weights));
                 }
-                let whole = pick == FacePick::default();
-                Ok(WebPart {
-                    named: named.clone(),
-                    faces,
-                    url: self.url(&path),
-                    weights: axes.0.filter(|_| whole),
-                    widths: axes.1.filter(|_| whole),
-                })
+            } else {
+                parts.push(self.file_part(named, weights)?);
+            }
+        }
+        let parts = web_family::joined(parts, self.access);
+        Ok((parts, declared))
+    }
+
+    /// A face that a sheet declares.
+    fn declared_part(
+        &self,
+        sheet: &Path,
+        declared: web_family::DeclaredFace,
+        weights: &[f32],
+    ) -> WebPart {
+        let web_family::DeclaredFace {
+            face,
+            weight,
+            widths,
+            files,
+        } = declared;
+        let slices: Vec<WebSlice> = files
+            .iter()
+            .map(|file| WebSlice {
+                sources: file
+                    .sources
+                    .iter()
+                    .map(|(path, format)| (self.url(path), format.clone()))
+                    .collect(),
+                range: file.range.clone(),
             })
-            .collect()
+            .collect();
+        let url = slices
+            .first()
+            .and_then(|slice| slice.sources.first())
+            .map_or_else(String::new, |(url, _)| url.clone());
+        let varies = weight.0 < weight.1;
+        let faces = if varies {
+            let values = |weight: &f32| [("wght".to_owned(), *weight)];
+            weights_within(weights, weight)
+                .iter()
+                .map(|weight| face.at(&values(weight)).unwrap_or_else(|| face.clone()))
+                .collect()
+        } else {
+            vec![face]
+        };
+        WebPart {
+            named: sheet.to_owned(),
+            faces,
+            url,
+            weights: varies.then_some(weight),
+            widths,
+            // One file without a range is a rule as any other.
+            slices: if slices.len() > 1 || files.iter().any(|file| file.ranged) {
+                slices
+            } else {
+                Vec::new()
+            },
+        }
+    }
+
+    fn file_part(&self, named: &Path, weights: &[f32]) -> Result<WebPart, ProjectError> {
+        let (path, pick) = split(named, self.access);
+        let main = web_face(named, self.access)?;
+        let axes = (main.axis("wght"), main.axis("wdth"));
+        let mut faces = vec![main];
+        if let (Some(range), true) = (axes.0, pick == FacePick::default()) {
+            faces = weights_within(weights, range)
+                .iter()
+                .map(|weight| {
+                    let at = format!("{}@wght={weight}", path.display());
+                    web_face(Path::new(&at), self.access)
+                })
+                .collect::<Result<_, _>>()?;
+        }
+        let whole = pick == FacePick::default();
+        Ok(WebPart {
+            named: named.to_owned(),
+            faces,
+            url: self.url(&path),
+            weights: axes.0.filter(|_| whole),
+            widths: axes.1.filter(|_| whole),
+            slices: Vec::new(),
+        })
     }
 
     fn sign(
@@ -495,8 +574,26 @@ fn or_usual<T: Clone>(given: &[T], usual: &[T]) -> Vec<T> {
     }
 }
 
-fn family_of(web: &[WebPart]) -> String {
-    web[0].faces[0].names().family.clone()
+/// Whether what is named as a web font is a style sheet with its rules.
+fn is_sheet(path: &Path) -> bool {
+    path.extension()
+        .is_some_and(|ending| ending.eq_ignore_ascii_case("css"))
+}
+
+/// The weights in use that a font has, lightest first.
+fn weights_within(weights: &[f32], range: (f32, f32)) -> Vec<f32> {
+    let wanted = if weights.is_empty() {
+        &[400.0][..]
+    } else {
+        weights
+    };
+    let mut wanted: Vec<f32> = wanted
+        .iter()
+        .map(|weight| weight.clamp(range.0, range.1))
+        .collect();
+    wanted.sort_by(f32::total_cmp);
+    wanted.dedup();
+    wanted
 }
 
 /// The texts of a page that are set in `family`, each a paragraph.

@@ -4,10 +4,34 @@ use std::collections::BTreeMap;
 use std::fs;
 use std::path::PathBuf;
 
+use fontconfig::Fontconfig;
 use tidy_lattice_core::font::FacePick;
 
 use super::ProjectError;
 use super::fonts::NamedFile;
+
+/// Generic families and the names that Chromium 156 asks fontconfig for in their place on
+/// Linux.
+const GENERICS: [(&str, &str); 7] = [
+    ("serif", "Times New Roman"),
+    ("sans-serif", "Arial"),
+    ("monospace", "Monospace"),
+    ("cursive", "Comic Sans MS"),
+    ("fantasy", "Impact"),
+    ("math", "Latin Modern Math"),
+    ("system-ui", "sans"),
+];
+
+/// Families of the same metrics, which Chromium takes for each other where fontconfig
+/// offers one.
+const ALIKE: [&[&str]; 6] = [
+    &["Arial", "Arimo", "Liberation Sans"],
+    &["Times New Roman", "Liberation Serif", "Tinos"],
+    &["Courier New", "Cousine", "Liberation Mono"],
+    &["Calibri", "Carlito"],
+    &["Cambria", "Caladea"],
+    &["Georgia", "Gelasio"],
+];
 
 /// The fonts that are installed here.
 pub struct Installed(fontdb::Database);
@@ -20,19 +44,83 @@ impl Installed {
         Installed(fonts)
     }
 
-    /// The families that generic families stand for here, as far as the system's
-    /// configuration says.
+    /// The families that generic families stand for here, as Chromium has it.
     pub fn generics(&self) -> BTreeMap<String, String> {
-        [
-            ("serif", fontdb::Family::Serif),
-            ("sans-serif", fontdb::Family::SansSerif),
-            ("monospace", fontdb::Family::Monospace),
-            ("cursive", fontdb::Family::Cursive),
-            ("fantasy", fontdb::Family::Fantasy),
-        ]
-        .into_iter()
-        .map(|(keyword, family)| (keyword.to_owned(), self.0.family_name(&family).to_owned()))
-        .collect()
+        let config = Fontconfig::new();
+        let mut generics = BTreeMap::new();
+        for (keyword, asked) in GENERICS {
+            let family = match &config {
+                Some(config) => self.matched(config, asked),
+                None => self.known(asked),
+            };
+            if let Some(family) = family {
+                generics.insert(keyword.to_owned(), family);
+            }
+        }
+        // A text whose font is not there is set in the standard font.
+        if let Some(standard) = generics.get("serif").cloned() {
+            for keyword in ["sans-serif", "monospace"] {
+                generics
+                    .entry(keyword.to_owned())
+                    .or_insert_with(|| standard.clone());
+            }
+        }
+        generics
+    }
+
+    /// The families that are shown in place of others of the same metrics, which are
+    /// not here.
+    pub fn aliases(&self) -> BTreeMap<String, String> {
+        let Some(config) = Fontconfig::new() else {
+            return BTreeMap::new();
+        };
+        let names = ALIKE.iter().flat_map(|alike| alike.iter());
+        names
+            .filter(|name| self.known(name).is_none())
+            .filter_map(|name| Some(((*name).to_owned(), self.matched(&config, name)?)))
+            .collect()
+    }
+
+    /// The family that Chromium shows where `asked` is asked for: what fontconfig
+    /// finds, where that is the family, one of the same metrics, or the answer to a
+    /// name that means no family.
+    fn matched(&self, config: &Fontconfig, asked: &str) -> Option<String> {
+        let found = config.find(asked, None).ok()?;
+        let index = u32::try_from(found.index.unwrap_or(0) & 0xffff).ok()?;
+        let path = fs::canonicalize(&found.path).ok()?;
+        let face = self.0.faces().find(|face| {
+            face.index == index
+                && matches!(&face.source, fontdb::Source::File(known)
+                    if fs::canonicalize(known).is_ok_and(|known| known == path))
+        })?;
+        let family = face.families.first()?.0.clone();
+        let same = |name: &&str| family.eq_ignore_ascii_case(name);
+        let alike = ALIKE.iter().any(|alike| {
+            alike.iter().any(|name| name.eq_ignore_ascii_case(asked))
+                && alike.iter().any(|n| same(&n))
+        });
+        let anything =
+            ["sans", "serif", "monospace"].contains(&asked.to_ascii_lowercase().as_str());
+        (anything || alike || same(&asked)).then_some(family)
+    }
+
+    /// The installed family called `name`, as it calls itself.
+    fn known(&self, name: &str) -> Option<String> {
+        let mut families = self.0.faces().flat_map(|face| &face.families);
+        let found = families.find(|(family, _)| family.eq_ignore_ascii_case(name));
+        found.map(|(family, _)| family.clone())
+    }
+
+    /// The families that a face is found by: those of every language.
+    pub fn families_of(&self, file: &NamedFile) -> Vec<String> {
+        let index = file.pick.as_ref().map_or(0, |pick| pick.index);
+        let face = self.0.faces().find(|face| {
+            face.index == index
+                && matches!(&face.source, fontdb::Source::File(known)
+                    if fs::canonicalize(known).is_ok_and(|known| known == file.path))
+        });
+        let families = face.map(|face| face.families.iter().map(|(name, _)| name.clone()));
+        families.into_iter().flatten().collect()
     }
 
     /// The files of every face, in order of path and number.

@@ -56,6 +56,7 @@ pub mod survey;
 pub mod texts;
 pub mod variants;
 pub mod web;
+pub mod web_family;
 
 pub use access::{Access, Disk, Kind, Machine, Quiet, Steps, Watch, read_at_most};
 pub use error::{ProjectError, reason};

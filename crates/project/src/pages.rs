@@ -4,15 +4,19 @@ use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::content::Format;
 use tidy_lattice_core::lattice::WebFace;
-use tidy_lattice_core::page::{FlowPage, PageProblem, read_flow};
+use tidy_lattice_core::page::{FlowPage, PageProblem, Unread, read_flow};
 use tidy_lattice_core::style::read::{FaceSource, Viewport};
 
 use super::file::Project;
 use super::files::{in_folder, matching};
+use super::request::SiteRequest;
 use super::stack::site;
 use super::texts::decoded;
-use super::web::{FontLoader, LARGEST, Site};
+use super::web::{FontLoader, LARGEST, ON_NETWORK, Site};
 use super::{Access, ProjectError};
+
+/// How many URLs of a page are tried until its root is found.
+const MOST_TRIED: usize = 50;
 
 /// A window.
 #[derive(Debug, Clone, PartialEq, serde::Serialize, schemars::JsonSchema)]
@@ -120,6 +124,7 @@ impl<'a> Pages<'a> {
     pub fn find(
         named: &[PathBuf],
         project: Option<Project>,
+        request: &SiteRequest,
         access: Access<'a>,
     ) -> Result<Self, ProjectError> {
         let mut paths = Vec::new();
@@ -148,14 +153,16 @@ impl<'a> Pages<'a> {
             ));
         }
         let site = site(
+            request,
             project.as_ref(),
             paths.first().map(PathBuf::as_path),
             access,
-        );
+        )?;
         let mut files = Vec::with_capacity(paths.len());
         for path in paths {
             let bytes = access.read(&path, LARGEST)?;
             let html = decoded(&path, &bytes)?.to_owned();
+            find_root(&html, &path, &site);
             files.push(PageFile { path, html });
         }
         Ok(Pages {
@@ -184,6 +191,21 @@ impl<'a> Pages<'a> {
     }
 }
 
+/// Has the site find its root, by the first URL of the page that starts with `/`.
+fn find_root(html: &str, page: &Path, site: &Site<'_>) {
+    let base = page.display().to_string();
+    for quote in ["=\"/", "='/"] {
+        for (at, _) in html.match_indices(quote).take(MOST_TRIED) {
+            let url = &html[at + 2..];
+            let end = url.find(['"', '\'']).unwrap_or(0);
+            // What two slashes start lies on the network.
+            if end > 1 && !url.starts_with("//") && site.locate(&url[..end], &base).is_ok() {
+                return;
+            }
+        }
+    }
+}
+
 /// What is wrong with a rule none of whose files can be had.
 fn no_file(rule: &WebFace) -> Option<PageProblem> {
     let face = &rule.placed.face;
@@ -205,7 +227,13 @@ fn no_file(rule: &WebFace) -> Option<PageProblem> {
         file: rule.placed.file.clone(),
         line: rule.placed.line,
         what: format!("no file of {family:?} can be had: {}", reasons.join("; ")),
-        unread: None,
+        unread: Some(
+            if reasons.iter().all(|reason| reason.ends_with(ON_NETWORK)) {
+                Unread::Remote
+            } else {
+                Unread::Unreadable(reasons.join("; "))
+            },
+        ),
     })
 }
 

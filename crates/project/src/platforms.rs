@@ -4,15 +4,18 @@
 use std::path::{Path, PathBuf};
 
 use rayon::prelude::*;
-use tidy_lattice_core::font::{Card, Face};
+use tidy_lattice_core::font::{Card, Face, name_text};
 use tidy_lattice_core::platform::{
-    self, Definition, DefinitionError, Found, Looked, Platform, as_face, find,
+    self, Definition, DefinitionError, Found, InstalledFace, Looked, Platform, as_face, find,
 };
 
 use super::folders::font_files_and_cards;
 use super::fonts::face_of_file;
 use super::installed::Installed;
 use super::{Access, ProjectError};
+
+/// The longest name of a family that is read, in characters.
+const LONGEST_NAME: usize = 256;
 
 /// Definitions beyond this size are refused, in bytes.
 const LARGEST: u64 = 4 * 1024 * 1024;
@@ -66,26 +69,50 @@ pub fn platform(
     )))
 }
 
-/// This device: every installed face.
+/// This device: every installed face, generic families and aliases as Chromium
+/// resolves them.
+///
+/// # Errors
+///
+/// [`ProjectError::Platform`], which says what cannot be.
 pub fn here(access: Access<'_>) -> Result<Platform, ProjectError> {
     let fonts = Installed::scan();
     let files = fonts.all();
-    let faces: Vec<(Face, String)> = files
+    let faces: Vec<InstalledFace> = files
         .par_iter()
         .filter_map(|file| {
             let index = file.pick.as_ref().map_or(0, |pick| pick.index);
             let named = format!("{}#{index}", file.path.display());
-            // Fonts that cannot be read serve nobody.
+            // Fonts that cannot be read serve nobody. Of the others only this is kept:
+            // all of them together are larger than what is asked of them.
             let face = face_of_file(Path::new(&named), access).ok()?;
-            Some((face, named))
+            let mut installed = InstalledFace::of(&face, named);
+            // The old name of the family, which holds weight and width, is one too.
+            let old = face
+                .font()
+                .and_then(|font| name_text(font, 1, LONGEST_NAME));
+            for name in fonts.families_of(file).into_iter().chain(old) {
+                if !installed.families.contains(&name) {
+                    installed.families.push(name);
+                }
+            }
+            Some(installed)
         })
         .collect();
+    let known = |family: &String| faces.iter().any(|face| face.families.contains(family));
     let definition = Definition {
         title: "This device".to_owned(),
         about: "What is installed here.".to_owned(),
         versions: Vec::new(),
-        generic: (fonts.generics().into_iter())
-            .filter(|(_, family)| faces.iter().any(|(face, _)| face.names().family == *family))
+        generic: fonts
+            .generics()
+            .into_iter()
+            .filter(|(_, family)| known(family))
+            .collect(),
+        alias: fonts
+            .aliases()
+            .into_iter()
+            .filter(|(_, family)| known(family))
             .collect(),
         fonts: Vec::new(),
         families: Vec::new(),
@@ -121,7 +148,10 @@ fn from_file(path: &Path, access: Access<'_>) -> Result<Platform, ProjectError> 
             Some(pick) => format!("{}#{}", file.path.display(), pick.index),
             None => file.path.display().to_string(),
         };
-        installed.push((face_of_file(Path::new(&named), access)?, named));
+        installed.push(InstalledFace::of(
+            &face_of_file(Path::new(&named), access)?,
+            named.clone(),
+        ));
     }
     let name = path
         .file_stem()

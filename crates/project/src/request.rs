@@ -4,6 +4,15 @@ use std::path::PathBuf;
 
 use tidy_lattice_core::text::Source;
 
+/// Where the files of a site are.
+#[derive(Debug, Clone, Default)]
+pub struct SiteRequest {
+    /// The folder that URLs starting with `/` mean.
+    pub root: Option<PathBuf>,
+    /// `URL-PREFIX=PATH`: what is read in place of what lies on the network.
+    pub maps: Vec<String>,
+}
+
 /// Which fonts there are, in what order.
 #[derive(Debug, Clone, Default)]
 pub struct StackRequest {
@@ -17,6 +26,8 @@ pub struct StackRequest {
     pub role: Option<String>,
     /// Platforms, by name or as TOML files; `here` is this device.
     pub platforms: Vec<String>,
+    /// Where the files of pages and sheets are.
+    pub site: SiteRequest,
 }
 
 /// Where text comes from.
@@ -85,4 +96,6 @@ pub struct BuildParts {
     pub family: Option<String>,
     /// The URL of the web font in the CSS.
     pub url: Option<String>,
+    /// Where the files of pages and sheets are.
+    pub site: SiteRequest,
 }

@@ -7,15 +7,18 @@ use std::sync::Arc;
 use tidy_lattice_core::lattice::{
     Arrival, Candidate, Entry, Fonts, Request, Resolved, WebFace, resolve,
 };
-use tidy_lattice_core::page::{PageProblem, PlacedFace, TextStyle, font_faces};
+use tidy_lattice_core::page::{PageProblem, PlacedFace, TextStyle, Unread, font_faces};
 use tidy_lattice_core::platform::{self, Platform};
 use tidy_lattice_core::style::read::{FamilyName, Viewport, families};
 
 use super::faces::face;
 use super::file::{Project, Role};
-use super::request::StackRequest;
+use super::request::{SiteRequest, StackRequest};
 use super::web::{FontLoader, LARGEST, Site};
 use super::{Access, ProjectError, platforms};
+
+/// The platform that has nothing but generic families.
+const BARE: &str = "bare";
 
 /// The screen that media queries are judged for.
 pub const SCREEN: Viewport = Viewport::screen(1280.0, 800.0);
@@ -66,7 +69,8 @@ impl NamedStack {
                 .map(|sheet| project.path(sheet))
                 .collect();
         }
-        let site = site(project, sheets.first().map(PathBuf::as_path), access);
+        let named = sheets.first().map(PathBuf::as_path);
+        let site = site(&request.site, project, named, access)?;
         let placed = faces_of_sheets(&sheets, &site, access)?;
         let wanted = |placed: &&PlacedFace| {
             let family = placed
@@ -120,6 +124,7 @@ impl NamedStack {
             } else {
                 Arrival::Here
             },
+            hosted: false,
         };
         resolve(&Request::of(&self.style), fonts)
     }
@@ -195,18 +200,59 @@ pub fn apply_role(style: &mut TextStyle, role: &Role) {
 }
 
 /// The site of a project; else that of the folder of `file`.
-pub fn site<'a>(project: Option<&Project>, file: Option<&Path>, access: Access<'a>) -> Site<'a> {
-    let root = match project {
-        Some(project) => project.path(project.root.clone().unwrap_or_default()),
-        None => file
-            .and_then(Path::parent)
-            .map(Path::to_owned)
-            .unwrap_or_default(),
+///
+/// # Errors
+///
+/// [`ProjectError::Usage`] where a map is none.
+pub fn site<'a>(
+    request: &SiteRequest,
+    project: Option<&Project>,
+    file: Option<&Path>,
+    access: Access<'a>,
+) -> Result<Site<'a>, ProjectError> {
+    let own = |path: &Path| path.parent().map(Path::to_owned).unwrap_or_default();
+    let stated = project.and_then(|project| Some(project.path(project.root.as_ref()?)));
+    let known = request.root.clone().or(stated);
+    let root_is_known = known.is_some();
+    let root = match (known, project) {
+        (Some(root), _) => root,
+        (None, Some(project)) => project.path(""),
+        (None, None) => file.map(own).unwrap_or_default(),
     };
-    Site {
-        root,
-        root_is_known: project.is_some(),
-        access,
+    let mut maps = Vec::new();
+    for map in &request.maps {
+        let split = map.rsplit_once('=').filter(|(url, path)| {
+            (url.contains("//") || url.starts_with("http")) && !path.is_empty()
+        });
+        let Some((url, path)) = split else {
+            return Err(ProjectError::Usage(format!(
+                "--map {map:?}: write URL-PREFIX=FILE-OR-FOLDER, such as \
+                 https://fonts.example/=fonts/"
+            )));
+        };
+        maps.push((whole_url(url), PathBuf::from(path)));
+    }
+    if let Some(project) = project {
+        let own = project.map.iter();
+        maps.extend(own.map(|(url, path)| (whole_url(url), project.path(path))));
+    }
+    for (url, path) in &maps {
+        if !access.exists(path) {
+            return Err(ProjectError::Usage(format!(
+                "{url} is to be read from {}, but there is no such file or folder",
+                path.display()
+            )));
+        }
+    }
+    Ok(Site::new(root, root_is_known, maps, access))
+}
+
+/// A URL with its scheme.
+fn whole_url(url: &str) -> String {
+    if url.starts_with("//") {
+        format!("https:{url}")
+    } else {
+        url.to_owned()
     }
 }
 
@@ -222,19 +268,42 @@ pub fn faces_of_sheets(
         let css = String::from_utf8_lossy(&bytes);
         let (more, problems) = font_faces(&css, &sheet.display().to_string(), site, SCREEN);
         faces.extend(more);
-        for problem in &problems {
-            tell(problem, access);
-        }
+        tell(&problems, access);
     }
     Ok(faces)
 }
 
-/// Says what was left out of a page or sheet.
-pub fn tell(problem: &PageProblem, access: Access<'_>) {
-    access.note(&format!(
-        "{}:{}: {}",
-        problem.file, problem.line, problem.what
-    ));
+/// Says what was left out of pages and sheets, each thing once with how often.
+pub fn tell(problems: &[PageProblem], access: Access<'_>) {
+    let mut told: Vec<(&PageProblem, usize)> = Vec::new();
+    for problem in problems {
+        match told
+            .iter_mut()
+            .find(|(known, _)| known.what == problem.what)
+        {
+            Some((_, count)) => *count += 1,
+            None => told.push((problem, 1)),
+        }
+    }
+    for (problem, count) in told {
+        let more = match count {
+            1 => String::new(),
+            2 => " (and at one more place)".to_owned(),
+            count => format!(" (and at {} more places)", count - 1),
+        };
+        access.note(&format!(
+            "{}:{}: {}{more}",
+            problem.file, problem.line, problem.what
+        ));
+    }
+}
+
+/// Whether something that is named on this machine could not be read: a finding.
+pub fn any_unreadable(problems: &[PageProblem]) -> bool {
+    let unread = problems
+        .iter()
+        .filter_map(|problem| problem.unread.as_ref());
+    unread.into_iter().any(|unread| *unread != Unread::Remote)
 }
 
 /// The platforms called `names`; by default those of the project, else all that
@@ -255,8 +324,10 @@ pub fn named_platforms(
             .collect();
     }
     if names.is_empty() {
-        names = platform::platforms()
-            .iter()
+        // A device of which nothing is known is only looked at where it is asked for.
+        let known = platform::platforms().iter();
+        names = known
+            .filter(|known| known.name != BARE)
             .map(|known| known.name.clone())
             .collect();
     }

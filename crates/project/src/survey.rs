@@ -9,7 +9,7 @@ use tidy_lattice_core::content::{Format, Part, Reading, language_of_path};
 use tidy_lattice_core::lattice::survey::{Allowed, Bucket, Survey};
 use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::need::{Counter, Need, language_need};
-use tidy_lattice_core::page::{self, Page, PageProblem, PlacedFace, TextOrigin, TextStyle};
+use tidy_lattice_core::page::{self, Page, PageProblem, PlacedFace, TextOrigin, TextStyle, Unread};
 use tidy_lattice_core::style::read::{FaceSource, FamilyName, FontFace, families};
 
 use super::counting::{Counted, count};
@@ -70,7 +70,8 @@ pub fn gather(
         && request.stack.role.is_none()
         && project.is_some();
     let named = request.stack.sheets.first().or(request.text.files.first());
-    let site = site(project, named.map(PathBuf::as_path), access);
+    let named = named.map(PathBuf::as_path);
+    let site = site(&request.stack.site, project, named, access)?;
     let mut builder = Builder::new(request, project, &site, access)?;
     match project {
         Some(project) if from_project => builder.project(project)?,
@@ -131,7 +132,7 @@ impl<'a> Builder<'a> {
                 .collect();
         }
         let placed = faces_of_sheets(&sheets, site, access)?;
-        builder.web(&placed);
+        builder.web(&placed, false);
         if builder.given {
             builder.given_fonts(&request.stack.fonts, access)?;
         } else if let Some(stack) = &request.stack.stack {
@@ -239,16 +240,22 @@ impl<'a> Builder<'a> {
     }
 
     /// The number of a set of rules.
-    fn web(&mut self, placed: &[PlacedFace]) -> usize {
-        let key: Vec<(String, u32)> = placed
+    fn web(&mut self, placed: &[PlacedFace], hosted: bool) -> usize {
+        let mut key: Vec<(String, u32)> = placed
             .iter()
             .map(|face| (face.file.clone(), face.line))
             .collect();
+        if hosted {
+            key.push((String::new(), 0));
+        }
         if let Some(known) = self.webs.get(&key) {
             return *known;
         }
         let rules = placed.iter().map(|face| self.loader.load(face)).collect();
         self.survey.web.push(rules);
+        if hosted {
+            self.survey.hosted.insert(self.survey.web.len() - 1);
+        }
         self.webs.insert(key, self.survey.web.len() - 1);
         self.survey.web.len() - 1
     }
@@ -441,7 +448,7 @@ impl<'a> Builder<'a> {
     }
 
     fn page(&mut self, page: Page, name: &str) {
-        let web = self.web(&page.faces);
+        let web = self.web(&page.faces, is_hosted(&page.problems));
         let mut buckets: Vec<(Bucket, Counter)> = Vec::new();
         let styles: Vec<usize> = page
             .styles
@@ -493,9 +500,7 @@ impl<'a> Builder<'a> {
     }
 
     fn finish(self, request: &SurveyRequest) -> Result<Gathered, ProjectError> {
-        for problem in &self.problems {
-            tell(problem, self.access);
-        }
+        tell(&self.problems, self.access);
         if self
             .survey
             .buckets
@@ -571,4 +576,12 @@ fn read_file(
     let counted =
         count(&bytes, format, reading, &name).map_err(|error| content_error(path, error))?;
     Ok(Texts::Counted(counted))
+}
+
+/// Whether a style sheet of a page lies on the network, so that families may be defined
+/// there.
+fn is_hosted(problems: &[PageProblem]) -> bool {
+    problems
+        .iter()
+        .any(|problem| problem.unread == Some(Unread::Remote))
 }

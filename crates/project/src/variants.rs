@@ -267,6 +267,7 @@ impl Plan {
                 web,
                 device: Some(device),
                 arrival: Arrival::Awaited,
+                hosted: false,
             };
             let resolved = resolve(&Request::of(&node.text), fonts);
             let shows = resolved.candidates.iter().find(|candidate| {
@@ -321,6 +322,7 @@ impl Plan {
                     url: number.to_string(),
                     weights: None,
                     widths: None,
+                    slices: Vec::new(),
                 })
                 .collect(),
             display: self.display.clone(),

@@ -3,7 +3,7 @@
 
 use std::collections::HashMap;
 use std::path::{Component, Path, PathBuf};
-use std::sync::Arc;
+use std::sync::{Arc, Mutex, PoisonError};
 
 use percent_encoding::percent_decode_str;
 use tidy_lattice_core::font::{Face, FacePick, FontFile};
@@ -29,19 +29,66 @@ const FORMATS: [&str; 9] = [
     "opentype-variations",
 ];
 
+/// Why a font on the network is not there.
+pub const ON_NETWORK: &str = "it lies on the network and was not read";
+
+/// Folders in which sites keep what is served from their root.
+const ROOTS: [&str; 10] = [
+    "", "public", "static", "dist", "_site", "build", "out", "site", "www", "docs",
+];
+
+/// How far above a page its root is looked for.
+const HIGHEST: usize = 8;
+
+/// Files that mark the top of a project.
+const TOPS: [&str; 4] = [".git", "package.json", "tidy-lattice.toml", "Cargo.toml"];
+
 /// The files of a site.
 pub struct Site<'a> {
-    /// The folder that URLs starting with `/` mean.
+    /// The folder that URLs starting with `/` mean, or where it is looked for from.
     pub root: PathBuf,
     /// Whether the user said so.
     pub root_is_known: bool,
+    /// What lies on the network and is read from here in its place: beginnings of
+    /// URLs, with files or folders.
+    pub maps: Vec<(String, PathBuf)>,
     /// Where files are.
     pub access: Access<'a>,
+    /// Folders that turned out to be roots.
+    found: Mutex<Vec<PathBuf>>,
+}
+
+impl<'a> Site<'a> {
+    /// A site with this root.
+    pub fn new(
+        root: PathBuf,
+        root_is_known: bool,
+        maps: Vec<(String, PathBuf)>,
+        access: Access<'a>,
+    ) -> Self {
+        Site {
+            root,
+            root_is_known,
+            maps,
+            access,
+            found: Mutex::default(),
+        }
+    }
+
+    /// The site that the file `path` is of, as far as that alone tells: its folder.
+    pub fn beside_file(path: &Path, access: Access<'a>) -> Self {
+        let root = path.parent().map(Path::to_owned).unwrap_or_default();
+        Site::new(root, false, Vec::new(), access)
+    }
 }
 
 impl Site<'_> {
     /// The file that `url` means in the file `base`; why none where it is not on
     /// this machine.
+    ///
+    /// # Errors
+    ///
+    /// [`Unread`].
     pub fn locate(&self, url: &str, base: &str) -> Result<PathBuf, Unread> {
         let url = url.trim();
         let lower = url.to_ascii_lowercase();
@@ -57,18 +104,98 @@ impl Site<'_> {
             .unwrap_or_default()
             .contains(':');
         if url.starts_with("//") || scheme {
-            return Err(Unread::Remote);
+            return self.mapped(url).ok_or(Unread::Remote);
         }
         let path = decoded(url.split(['?', '#']).next().unwrap_or_default());
         if path.as_os_str().is_empty() {
             return Err(Unread::Unreadable("the URL is empty".to_owned()));
         }
-        Ok(match path.strip_prefix("/") {
-            // A page that is opened as a file means the file system's root.
-            Ok(below) if !self.root_is_known && !self.access.exists(&self.root.join(below)) => path,
-            Ok(below) => tidied(&self.root.join(below)),
-            Err(_) => self.beside(base, &path),
+        match path.strip_prefix("/") {
+            Ok(below) if self.root_is_known => Ok(tidied(&self.root.join(below))),
+            Ok(below) => self.in_found_root(below).ok_or_else(|| {
+                Unread::Unreadable(format!(
+                    "no folder around the page has {}; name the one that / means with --root",
+                    below.display()
+                ))
+            }),
+            Err(_) => Ok(self.beside(base, &path)),
+        }
+    }
+
+    /// What is read in place of a URL on the network.
+    fn mapped(&self, url: &str) -> Option<PathBuf> {
+        let whole = if url.starts_with("//") {
+            format!("https:{url}")
+        } else {
+            url.to_owned()
+        };
+        let fits = self.maps.iter().filter_map(|(prefix, path)| {
+            let rest = whole.strip_prefix(prefix.as_str())?;
+            Some((prefix.len(), rest, path))
+        });
+        // The longest says most.
+        let (_, rest, path) = fits.max_by_key(|(length, ..)| *length)?;
+        if !self.access.is_folder(path) {
+            return Some(path.clone());
+        }
+        let below = decoded(rest.split(['?', '#']).next().unwrap_or_default());
+        let below = below.strip_prefix("/").unwrap_or(&below);
+        Some(if below.as_os_str().is_empty() {
+            path.join("index.css")
+        } else {
+            tidied(&path.join(below))
         })
+    }
+
+    /// The file `below` the root, which is the folder around the page in which it
+    /// exists; that is told once.
+    fn in_found_root(&self, below: &Path) -> Option<PathBuf> {
+        let mut found = self.found.lock().unwrap_or_else(PoisonError::into_inner);
+        let has = |root: &Path| {
+            let file = tidied(&root.join(below));
+            self.access.exists(&file).then_some(file)
+        };
+        if let Some(file) = found.iter().find_map(|root| has(root)) {
+            return Some(file);
+        }
+        let mut around = Some(self.root.as_path());
+        for _ in 0..HIGHEST {
+            let folder = around?;
+            for root in ROOTS {
+                let root = folder.join(root);
+                if let Some(file) = has(&root) {
+                    let shown = if root.as_os_str().is_empty() {
+                        Path::new(".")
+                    } else {
+                        &root
+                    };
+                    if root != self.root {
+                        self.access.note(&format!(
+                            "URLs that start with / are taken from the folder {}, which has /{}; \
+                             say otherwise with --root",
+                            shown.display(),
+                            below.display()
+                        ));
+                    }
+                    found.push(root);
+                    return Some(file);
+                }
+            }
+            if TOPS.iter().any(|top| self.access.exists(&folder.join(top))) {
+                return None;
+            }
+            around = folder.parent();
+        }
+        None
+    }
+
+    /// The folders that URLs starting with `/` mean: the one that was named, or those
+    /// that were found.
+    pub fn roots(&self) -> Vec<PathBuf> {
+        let found = self.found.lock().unwrap_or_else(PoisonError::into_inner);
+        let mut roots = found.clone();
+        roots.push(self.root.clone());
+        roots
     }
 }
 
@@ -168,7 +295,7 @@ impl<'a> FontLoader<'a> {
             return Err(format!("browsers do not load format({format})"));
         }
         let path = self.site.locate(url, base).map_err(|unread| match unread {
-            Unread::Remote => "it lies on the network and was not read".to_owned(),
+            Unread::Remote => ON_NETWORK.to_owned(),
             Unread::Unreadable(reason) => reason,
         })?;
         let access = self.access;

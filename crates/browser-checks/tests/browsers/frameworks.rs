@@ -70,8 +70,8 @@ fn texts_in_frameworks_have_the_styles_that_the_browser_computes() {
         let css = std::fs::read_to_string(sheet).expect("a sheet");
         let html = page(&css);
         let server = Server::new();
-        server.put("/page.html", "text/html; charset=utf-8", &html);
-        server.put("/framework.css", "text/css; charset=utf-8", &css);
+        server.put("/page.html", "text/html; charset=utf-8", html.as_str());
+        server.put("/framework.css", "text/css; charset=utf-8", css.as_str());
         let mut own = Vec::new();
         for (width, height) in [(1280, 800), (390, 844)] {
             browser.resize(width, height);
@@ -95,7 +95,10 @@ fn texts_in_frameworks_have_the_styles_that_the_browser_computes() {
                 }));
             }
             let notes = ours.problems.iter().map(|problem| {
-                format!("{name} at {width} px, line {}: {}", problem.line, problem.what)
+                format!(
+                    "{name} at {width} px, line {}: {}",
+                    problem.line, problem.what
+                )
             });
             own.extend(notes.filter(|note| !note.contains("@container")));
         }

@@ -14,7 +14,7 @@ use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::page::{Files, OpenedFile, Unread, read_flow};
-use tidy_lattice_core::platform::{Definition, Device, Platform, as_face};
+use tidy_lattice_core::platform::{Definition, Device, InstalledFace, Platform};
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Foretold, Scene, Setting, SettingFonts, Stand, worst_window};
 use tidy_lattice_core::style::read::Viewport;
@@ -277,11 +277,11 @@ fn platform_of(pair: &Pair) -> Platform {
         about: "One font.".to_owned(),
         versions: Vec::new(),
         generic: [].into(),
+        alias: [].into(),
         fonts: Vec::new(),
         families: Vec::new(),
     };
-    let face = (pair.local.0.clone(), pair.local.1.display().to_string());
-    let _ = as_face;
+    let face = InstalledFace::of(&pair.local.0, pair.local.1.display().to_string());
     definition
         .assemble("check", |_| None, &[face])
         .expect("a platform")

@@ -97,6 +97,7 @@ pub fn stack(server: &Server, pair: Pair<'_>, folder: &str, wish: &Wish<'_>) -> 
             url,
             weights: None,
             widths: None,
+            slices: Vec::new(),
         }],
         display: "swap".to_owned(),
         signs: Vec::new(),

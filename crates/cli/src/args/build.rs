@@ -5,7 +5,7 @@ use std::path::PathBuf;
 use clap::{Args as ClapArgs, ValueEnum};
 use tidy_lattice_project::file::{Aim, Minimise, SlicesChoice};
 
-use super::shared::{DrawingArgs, LimitArgs, TextArgs};
+use super::shared::{DrawingArgs, LimitArgs, SiteArgs, TextArgs};
 
 const RANK_EXAMPLES: &str = "\
 Examples:
@@ -147,6 +147,10 @@ pub struct BuildArgs {
     /// The text that widths are fitted on
     #[command(flatten)]
     pub text: TextArgs,
+
+    /// Where the files of pages and sheets are
+    #[command(flatten)]
+    pub site: SiteArgs,
 
     /// Without text: fit on the built-in sample of this language
     #[arg(long, value_name = "TAG", default_value = "en")]
@@ -360,6 +364,7 @@ impl BuildArgs {
             role: None,
             project: Some(path),
             text: TextArgs::default(),
+            site: SiteArgs::default(),
             language: "en".to_owned(),
             sizes: Vec::new(),
             widths: Vec::new(),

@@ -12,7 +12,7 @@ pub use build::{BuildArgs, BuildForm, Display, RankArgs};
 pub use check::{CoverArgs, EmojiArg, SlopeArg, TraceArgs};
 pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs, RecordArgs};
 pub use project::{CompletionsArgs, DemoArgs, ManArgs, SchemaArgs};
-pub use shared::{LimitArgs, StackArgs, TextArgs};
+pub use shared::{LimitArgs, SiteArgs, StackArgs, TextArgs};
 pub use verify::{ProveArgs, ShiftArgs};
 
 use clap::{CommandFactory as _, Parser, Subcommand, ValueEnum};

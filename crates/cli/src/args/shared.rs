@@ -44,6 +44,22 @@ pub struct StackArgs {
     /// The project file (tidy-lattice.toml here or above by default)
     #[arg(long, value_name = "FILE", help_heading = "Stack")]
     pub project: Option<PathBuf>,
+
+    /// Where the files of pages and sheets are
+    #[command(flatten)]
+    pub site: SiteArgs,
+}
+
+/// Where the files of pages and sheets are.
+#[derive(Debug, Default, ClapArgs)]
+pub struct SiteArgs {
+    /// The folder that URLs starting with / mean (found by what pages name by default)
+    #[arg(long, value_name = "FOLDER", help_heading = "Site")]
+    pub root: Option<PathBuf>,
+
+    /// Read a file or folder in place of what lies on the network; may be repeated
+    #[arg(long = "map", value_name = "URL_PREFIX=PATH", help_heading = "Site")]
+    pub maps: Vec<String>,
 }
 
 /// Where text comes from.

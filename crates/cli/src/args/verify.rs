@@ -4,7 +4,7 @@ use std::path::PathBuf;
 
 use clap::{Args as ClapArgs, ValueEnum};
 
-use super::shared::{DrawingArgs, LimitArgs, StackArgs, TextArgs};
+use super::shared::{DrawingArgs, LimitArgs, SiteArgs, StackArgs, TextArgs};
 
 const SHIFT_EXAMPLES: &str = "\
 Examples:
@@ -73,6 +73,10 @@ pub struct ShiftArgs {
     /// The highest score that passes
     #[arg(long, value_name = "SCORE")]
     pub budget: Option<f64>,
+
+    /// With a budget, let scores pass that are not known
+    #[arg(long)]
+    pub pass_unknown: bool,
 
     /// Show every box that changes, not only the worst
     #[arg(long)]
@@ -154,9 +158,9 @@ pub struct ProveArgs {
     #[arg(value_name = "PAGE")]
     pub pages: Vec<PathBuf>,
 
-    /// The folder that is served; the project's root, or that of the page, by default
-    #[arg(long, value_name = "FOLDER")]
-    pub root: Option<PathBuf>,
+    /// Where the files of pages and sheets are; the root is served
+    #[command(flatten)]
+    pub site: SiteArgs,
 
     /// The project file (tidy-lattice.toml here or above by default)
     #[arg(long, value_name = "FILE")]

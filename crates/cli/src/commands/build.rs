@@ -198,6 +198,7 @@ fn build_all(
                     url: web.url.clone(),
                     weights: web.weights,
                     widths: web.widths,
+                    slices: web.slices.clone(),
                 })
                 .collect(),
             display: display.css().to_owned(),

@@ -6,7 +6,7 @@ use tidy_lattice_core::lattice::{self, Coverage};
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::page::Page;
 use tidy_lattice_project::file::Project;
-use tidy_lattice_project::stack::named_platforms;
+use tidy_lattice_project::stack::{any_unreadable, named_platforms};
 use tidy_lattice_project::survey::{Gathered, gather};
 
 use crate::args::CoverArgs;
@@ -32,7 +32,10 @@ pub fn run(args: &CoverArgs, json: bool) -> Result<Outcome, CliError> {
             None => show::survey::view(&covered, limit) + &show::survey::lists(&covered),
         }
     })?;
-    Ok(Outcome::of(covered.survey.gap_clusters > covered.most_gaps))
+    // What a page needs and what is not there is as bad as a gap.
+    let unreadable = any_unreadable(&covered.problems);
+    let gaps = covered.survey.gap_clusters > covered.most_gaps;
+    Ok(Outcome::of(gaps || unreadable))
 }
 
 /// The lattice of the texts; for fonts given by themselves without a platform

@@ -2,16 +2,20 @@
 
 use std::path::Path;
 
+use rayon::prelude::*;
 use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::layout::Engine;
-use tidy_lattice_core::page::{Flow, LineHeight, PageProblem};
+use tidy_lattice_core::page::{Flow, LineHeight, PageProblem, Unread};
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Scene, Setting, SettingFonts, Shift};
 use tidy_lattice_project::Access;
 use tidy_lattice_project::file::Project;
 use tidy_lattice_project::pages::{Pages, ReadPage, Window, is_page};
-use tidy_lattice_project::stack::{NamedPlatform, NamedStack, named_platforms, tell};
+use tidy_lattice_project::request::SiteRequest;
+use tidy_lattice_project::stack::{
+    NamedPlatform, NamedStack, any_unreadable, named_platforms, tell,
+};
 use tidy_lattice_project::variants::{Variant, vary};
 
 use crate::args::{ShiftArgs, StackArgs};
@@ -27,6 +31,8 @@ struct Sheet {
     window: Window,
     flow: Flow,
     web: Vec<WebFace>,
+    /// Why nothing can be said of it: something that it names could not be read.
+    unread: Option<String>,
 }
 
 /// Runs the command.
@@ -53,23 +59,21 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
         .collect();
     let engine: Engine = args.engine.into();
     let shapers = Shapers::default();
-    let cells = cells(&sheets, (&platforms, &devices), engine, &shapers);
+    let cells = cells(&sheets, (&platforms, &devices), engine);
     let rows = while_working("Trying other ways", || {
         variant_rows(&variants, &sheets, &devices, engine, &shapers)
     })?;
     let shifts = Shifts {
         engine,
         over_budget: over_budget(&cells, budget),
+        unknown: unknown(&cells),
         cells,
         variants: rows,
         budget,
         problems,
     };
     if !json {
-        shifts
-            .problems
-            .iter()
-            .for_each(|problem| tell(problem, access));
+        tell(&shifts.problems, access);
     }
     if let (Some(path), Some(form)) = (&args.drawing.picture, form)
         && let Some(worst) = worst(&shifts.cells)
@@ -90,7 +94,10 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
     } else {
         show::shift::view(&shifts, args.all)
     })?;
-    Ok(Outcome::of(shifts.over_budget > 0))
+    // A budget is not met by what is not known, nor is a page by files that are missing.
+    let open = shifts.budget.is_some() && shifts.unknown > 0 && !args.pass_unknown;
+    let unreadable = any_unreadable(&shifts.problems);
+    Ok(Outcome::of(shifts.over_budget > 0 || open || unreadable))
 }
 
 /// Every sheet on every platform.
@@ -98,37 +105,74 @@ fn cells(
     sheets: &[Sheet],
     (platforms, devices): (&[NamedPlatform], &[Device<'_>]),
     engine: Engine,
-    shapers: &Shapers,
 ) -> Vec<ShiftCell> {
     let progress = Progress::start("Laying out", sheets.len() * devices.len());
-    let mut cells = Vec::with_capacity(sheets.len() * devices.len());
-    for sheet in sheets {
-        for (platform, device) in platforms.iter().zip(devices) {
+    let places: Vec<(usize, usize)> = (0..sheets.len())
+        .flat_map(|sheet| (0..devices.len()).map(move |device| (sheet, device)))
+        .collect();
+    places
+        .par_iter()
+        .map_init(Shapers::default, |shapers, (sheet, device)| {
+            let (sheet, platform) = (&sheets[*sheet], &platforms[*device]);
             let page = (&sheet.flow, &sheet.web[..]);
-            cells.push(ShiftCell {
+            let mut shift = shift_of(page, &sheet.window, &devices[*device], engine, shapers);
+            if let Some(unread) = &sheet.unread {
+                shift.forget(unread.clone());
+            }
+            progress.step();
+            ShiftCell {
                 page: sheet.name.clone(),
                 window: sheet.window.clone(),
                 platform: platform.platform.name.clone(),
                 title: platform.platform.title.clone(),
-                shift: shift_of(page, &sheet.window, device, engine, shapers),
-            });
-            progress.step();
+                shift,
+            }
+        })
+        .collect()
+}
+
+/// How many scores are not known.
+fn unknown(cells: &[ShiftCell]) -> usize {
+    cells.iter().filter(|cell| !cell.shift.is_known()).count()
+}
+
+/// What of a page's files could not be read, so that nothing can be said of it.
+fn unread(problems: &[PageProblem]) -> Option<String> {
+    let mut problems = problems.iter().filter(|problem| problem.unread.is_some());
+    let first = problems.next()?;
+    let hosted = first.unread == Some(Unread::Remote);
+    Some(format!(
+        "{}{}{}",
+        first.what,
+        match problems.count() {
+            0 => String::new(),
+            more => format!(" (and {more} more)"),
+        },
+        if hosted {
+            "; name a local copy with --map"
+        } else {
+            ""
         }
-    }
-    cells
+    ))
 }
 
 /// How many scores are above the budget, of those that are known.
 fn over_budget(cells: &[ShiftCell], budget: Option<f64>) -> usize {
     let over = |cell: &&ShiftCell| {
-        cell.shift.is_known() && budget.is_some_and(|budget| cell.shift.score.value > budget)
+        let value = cell.shift.value();
+        value
+            .zip(budget)
+            .is_some_and(|(value, budget)| value > budget)
     };
     cells.iter().filter(over).count()
 }
 
 /// The place of the cell that moves most, of those that are known.
 fn worst(cells: &[ShiftCell]) -> Option<usize> {
-    let key = |cell: &ShiftCell| (cell.shift.score.value, cell.shift.lines_broken as f64);
+    let key = |cell: &ShiftCell| {
+        let value = cell.shift.value().unwrap_or_default();
+        (value, cell.shift.lines_broken as f64)
+    };
     let known = (0..cells.len()).filter(|place| cells[*place].shift.is_known());
     known.max_by(|a, b| {
         let (a_key, b_key) = (key(&cells[*a]), key(&cells[*b]));
@@ -149,15 +193,15 @@ pub fn shift_project(path: &Path) -> Result<Shifts, CliError> {
     let windows = Window::named(&[], project.as_ref())?;
     let platforms = named_platforms(&[], project.as_ref(), access)?;
     let budget = project.as_ref().and_then(|project| project.shift.budget);
-    let pages = Pages::find(&[], project, access)?;
+    let pages = Pages::find(&[], project, &SiteRequest::default(), access)?;
     let (sheets, problems) = read(&pages, &windows, access);
     let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(access)).collect();
-    let shapers = Shapers::default();
     let engine = Engine::Chromium;
-    let cells = cells(&sheets, (&platforms, &devices), engine, &shapers);
+    let cells = cells(&sheets, (&platforms, &devices), engine);
     Ok(Shifts {
         engine,
         over_budget: over_budget(&cells, budget),
+        unknown: unknown(&cells),
         cells,
         variants: Vec::new(),
         budget,
@@ -221,7 +265,12 @@ fn of_pages(
     }
     let windows = Window::named(&args.view.viewports, project.as_ref())?;
     let platforms = named_platforms(&args.stack.platforms, project.as_ref(), access)?;
-    let pages = Pages::find(&args.text.files, project, access)?;
+    let pages = Pages::find(
+        &args.text.files,
+        project,
+        &args.stack.site.request(),
+        access,
+    )?;
     let (sheets, problems) = read(&pages, &windows, access);
     Ok((sheets, platforms, problems))
 }
@@ -237,6 +286,7 @@ fn read(
     for file in &pages.files {
         for window in windows {
             let ReadPage { page, web } = pages.read(file, window, &mut loader);
+            let unread = unread(&page.problems);
             for problem in page.problems {
                 if !problems.contains(&problem) {
                     problems.push(problem);
@@ -247,6 +297,7 @@ fn read(
                 window: window.clone(),
                 flow: page.flow,
                 web,
+                unread,
             });
         }
     }
@@ -312,6 +363,7 @@ fn of_texts(
                 window: window.clone(),
                 flow: flow.clone(),
                 web: stack.web.clone(),
+                unread: None,
             });
         }
     }
@@ -384,8 +436,9 @@ fn variant_rows(
                 let engine = variant.engine().unwrap_or(engine);
                 let page = (&varied.1, &varied.0[..]);
                 let shift = shift_of(page, &sheet.window, device, engine, shapers);
-                row.scores.push(shift.score.value);
-                row.lines_broken.push(shift.lines_broken);
+                let value = shift.value().filter(|_| sheet.unread.is_none());
+                row.scores.push(value);
+                row.lines_broken.push(value.map(|_| shift.lines_broken));
             }
         }
         rows.push(row);

@@ -22,6 +22,8 @@ pub struct Shifts {
     pub budget: Option<f64>,
     /// How many scores are above it.
     pub over_budget: usize,
+    /// How many scores are not known.
+    pub unknown: usize,
     /// What could not be read.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub problems: Vec<PageProblem>,
@@ -51,8 +53,8 @@ pub struct VariantRow {
     /// What it is.
     pub what: String,
     /// Scores of every page in every window on every platform, in the order of
-    /// `cells`.
-    pub scores: Vec<f64>,
+    /// `cells`; nothing where they are not known.
+    pub scores: Vec<Option<f64>>,
     /// Lines that break elsewhere, in the same order.
-    pub lines_broken: Vec<usize>,
+    pub lines_broken: Vec<Option<usize>>,
 }

@@ -43,7 +43,7 @@ pub fn view(shifts: &Shifts, all: bool) -> String {
         view.push_str(&variants(shifts, &cells));
         let known = cells.iter().filter(|(_, cell)| cell.shift.is_known());
         let worst = known.max_by(|a, b| {
-            let key = |cell: &ShiftCell| cell.shift.score.value;
+            let key = |cell: &ShiftCell| cell.shift.value().unwrap_or_default();
             key(a.1)
                 .total_cmp(&key(b.1))
                 .then(a.1.shift.lines_broken.cmp(&b.1.shift.lines_broken))
@@ -57,6 +57,14 @@ pub fn view(shifts: &Shifts, all: bool) -> String {
     }
     if let Some(budget) = shifts.budget {
         let told = match shifts.over_budget {
+            0 if shifts.unknown > 0 => styled(
+                BAD,
+                &format!(
+                    "{} not known, so it cannot be told whether the budget of {budget} is met \
+                     (--pass-unknown lets them pass)",
+                    count(shifts.unknown as u64, "score is", "scores are")
+                ),
+            ),
             0 => styled(
                 GOOD,
                 &format!("all scores are within the budget of {budget}"),
@@ -90,12 +98,13 @@ pub fn brief(shifts: &Shifts) -> String {
         let same = shifts.cells.iter().filter(|other| {
             (other.page.as_str(), other.window.name.as_str()) == key && other.shift.is_known()
         });
-        let worst = same.max_by(|a, b| a.shift.score.value.total_cmp(&b.shift.score.value));
+        let value = |cell: &ShiftCell| cell.shift.value().unwrap_or_default();
+        let worst = same.max_by(|a, b| value(a).total_cmp(&value(b)));
         if let Some(worst) = worst {
             table.add_row([
                 safe(key.0),
                 key.1.to_owned(),
-                format!("{:.4}", worst.shift.score.value),
+                format!("{:.4}", value(worst)),
                 safe(&worst.title),
                 worst.shift.lines_broken.to_string(),
             ]);
@@ -121,10 +130,13 @@ fn scores(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
     );
     for (_, cell) in cells {
         let shift = &cell.shift;
-        let over = shifts
-            .budget
-            .is_some_and(|budget| shift.score.value > budget);
-        let score = format!("{:.4}", shift.score.value);
+        let value = shift.value().unwrap_or_default();
+        let over = shifts.budget.is_some_and(|budget| value > budget);
+        let score = format!("{value:.4}");
+        let (impact, distance) = shift
+            .score
+            .as_ref()
+            .map_or((0.0, 0.0), |score| (score.impact, score.distance));
         let told = |text: String| {
             if shift.is_known() {
                 text
@@ -143,8 +155,8 @@ fn scores(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
             } else {
                 score
             },
-            told(format!("{:.0} %", shift.score.impact * 100.0)),
-            told(format!("{} px", px(shift.score.distance))),
+            told(format!("{:.0} %", impact * 100.0)),
+            told(format!("{} px", px(distance))),
             told(signed(shift.page_height.1 - shift.page_height.0)),
             shift.lines.0.to_string(),
             told(shift.lines_broken.to_string()),
@@ -176,25 +188,31 @@ fn variants(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
     header.push("broken lines");
     let right: Vec<usize> = (1..header.len()).collect();
     let mut table = table(&header, &right);
-    let mut row = |name: String, score: &dyn Fn(usize) -> f64, broken: &dyn Fn(usize) -> usize| {
+    let mut row = |name: String,
+                   score: &dyn Fn(usize) -> Option<f64>,
+                   broken: &dyn Fn(usize) -> Option<usize>| {
         let mut row = vec![name];
         for window in &windows {
             let inside = cells
                 .iter()
-                .filter(|(_, cell)| cell.window.name == *window && cell.shift.is_known());
-            let worst = inside.max_by(|a, b| score(a.0).total_cmp(&score(b.0)).then(b.0.cmp(&a.0)));
-            row.push(worst.map_or(String::new(), |(place, cell)| {
-                format!("{:.4} ({})", score(*place), safe(&cell.title))
+                .filter(|(_, cell)| cell.window.name == *window)
+                .filter_map(|(place, cell)| Some((*place, cell, score(*place)?)));
+            let worst = inside.max_by(|a, b| a.2.total_cmp(&b.2).then(b.0.cmp(&a.0)));
+            row.push(worst.map_or("not known".to_owned(), |(_, cell, score)| {
+                format!("{score:.4} ({})", safe(&cell.title))
             }));
         }
-        let broken: usize = cells.iter().map(|(place, _)| broken(*place)).sum();
+        let broken: usize = cells.iter().filter_map(|(place, _)| broken(*place)).sum();
         row.push(broken.to_string());
         table.add_row(row);
     };
     row(
         "as it is".to_owned(),
-        &|place| shifts.cells[place].shift.score.value,
-        &|place| shifts.cells[place].shift.lines_broken,
+        &|place| shifts.cells[place].shift.value(),
+        &|place| {
+            let shift = &shifts.cells[place].shift;
+            shift.value().map(|_| shift.lines_broken)
+        },
     );
     for variant in &shifts.variants {
         row(
@@ -327,12 +345,16 @@ fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
             }
         }
     }
-    if cells.iter().any(|(_, cell)| !cell.shift.is_known()) {
-        known.push(
-            "not known: most of the text shows in fonts that are not measured there; `tidy-lattice \
-             record` on such a device makes cards of them"
-                .to_owned(),
-        );
+    for (_, cell) in cells {
+        if let Some(why) = &cell.shift.unknown {
+            let told = format!("not known: {}", safe(why));
+            let remedy = "; `tidy-lattice record` on such a device makes cards of them";
+            let measured = why.contains("not measured");
+            let told = if measured { told + remedy } else { told };
+            if !known.contains(&told) {
+                known.push(told);
+            }
+        }
     }
     let measured = cells.iter().filter(|(_, cell)| cell.shift.is_known());
     let guessed = measured.map(|(_, cell)| cell.shift.guessed).max();

@@ -33,8 +33,11 @@ pub struct Shift {
     pub engine: Engine,
     /// Width and height of the viewport, in px.
     pub viewport: (f64, f64),
-    /// The layout-shift score.
-    pub score: Score,
+    /// The layout-shift score; `None` where it is not known.
+    pub score: Option<Score>,
+    /// Why it is not known.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub unknown: Option<String>,
     /// Boxes with lines, and how they change; only those that do.
     pub blocks: Vec<BlockShift>,
     /// How many boxes have lines.
@@ -57,7 +60,18 @@ pub struct Shift {
 impl Shift {
     /// Whether enough is measured to tell: of most of the text where it stands.
     pub fn is_known(&self) -> bool {
-        self.guessed * 2 <= self.characters
+        self.score.is_some()
+    }
+
+    /// The score as a number, where it is known.
+    pub fn value(&self) -> Option<f64> {
+        self.score.as_ref().map(|score| score.value)
+    }
+
+    /// Leaves the score open.
+    pub fn forget(&mut self, why: String) {
+        self.score = None;
+        self.unknown.get_or_insert(why);
     }
 }
 
@@ -79,10 +93,25 @@ pub fn compare(
             .map(|text| text.lines.len())
             .sum()
     };
+    let shown = |node: &tidy_lattice_documents::page::FlowNode| match &node.kind {
+        FlowKind::Text(text, _) => {
+            let characters = text.chars();
+            characters
+                .filter(|c| tidy_lattice_glyphs::text::is_shown(*c))
+                .count()
+        }
+        _ => 0,
+    };
+    let characters: usize = flow.nodes.iter().map(shown).sum();
+    // Of most of the text it must be known where it stands.
+    let known = guessed * 2 <= characters;
     Shift {
         engine,
         viewport,
-        score,
+        score: known.then_some(score),
+        unknown: (!known).then(|| {
+            "most of the text shows in fonts that are not measured on this platform".to_owned()
+        }),
         blocks_in_all: from.lines.keys().filter(|node| !left_out[**node]).count(),
         lines: (lines(&from), lines(&to)),
         lines_broken: blocks.iter().map(|block| block.broken.len()).sum(),
@@ -90,17 +119,7 @@ pub fn compare(
         page_height: (before.root.height, after.root.height),
         beyond: after.beyond.clone(),
         guessed,
-        characters: flow
-            .nodes
-            .iter()
-            .map(|node| match &node.kind {
-                FlowKind::Text(text, _) => text
-                    .chars()
-                    .filter(|c| tidy_lattice_glyphs::text::is_shown(*c))
-                    .count(),
-                _ => 0,
-            })
-            .sum(),
+        characters,
     }
 }
 

@@ -94,6 +94,7 @@ fn resolved(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Measu
         web: setting.web,
         device: setting.device,
         arrival,
+        hosted: false,
     };
     let mut candidates = resolve(&Request::of(style), fonts).candidates;
     let mut asked = candidates

@@ -275,6 +275,7 @@ fn web_font(face: &Face, source: &super::WebSource<'_>, fit: &LineFit) -> WebFon
         characters: face.characters(),
         url: source.url.clone(),
         format: face.container().css_format().to_owned(),
+        slices: source.slices.clone(),
         weight: source.weights.unwrap_or((face.weight(), face.weight())),
         stretch: (stretch != (100.0, 100.0)).then_some(stretch),
         pinned: fit.pinned,

@@ -24,6 +24,7 @@ pub use notes::Note;
 pub use request::{BuildRequest, LocalFamily, ScriptSource, SignSource, WebSource};
 pub use result::{
     Built, Entry, EntryKind, ExtraFont, StackFace, StandIn, StandInFace, WebFamily, WebFont,
+    WebSlice,
 };
 pub use rules::{Sheets, sheets};
 pub use sample::SampleKind;

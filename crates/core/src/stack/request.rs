@@ -5,6 +5,7 @@ use tidy_lattice_coverage::platform::Device;
 use tidy_lattice_glyphs::font::{CharacterSet, Face};
 
 use super::SampleKind;
+use super::result::WebSlice;
 use crate::standin::{FitOptions, TextSample};
 
 /// What a stack is built from.
@@ -60,6 +61,9 @@ pub struct WebSource<'a> {
     pub weights: Option<(f32, f32)>,
     /// The widths that it has in %, of a variable font.
     pub widths: Option<(f32, f32)>,
+    /// The files of a face that is several, in the order of their rules; none of a
+    /// face in one file.
+    pub slices: Vec<WebSlice>,
 }
 
 /// A face that is wanted for some signs only.

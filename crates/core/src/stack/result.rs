@@ -103,6 +103,9 @@ pub struct WebFont {
     pub url: String,
     /// The `format()` keyword.
     pub format: String,
+    /// The files, where there are several, in the order of their rules.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub slices: Vec<WebSlice>,
     /// `font-weight`: the least and the most.
     pub weight: (f32, f32),
     /// `font-stretch` in %, where it is not 100: the least and the most.
@@ -118,6 +121,17 @@ pub struct WebFont {
     pub own_lines_changed: Vec<f32>,
     /// The line-height to state where lines cannot be met otherwise.
     pub stated_line_height: f64,
+}
+
+/// One file of a face that is several.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+pub struct WebSlice {
+    /// URLs, encoded, with their `format()` keywords, in order.
+    pub sources: Vec<(String, String)>,
+    /// The characters that it is held to.
+    #[serde(serialize_with = "as_css")]
+    #[schemars(with = "String")]
+    pub range: CharacterSet,
 }
 
 /// A face as a stack sees it.

@@ -136,7 +136,7 @@ pub fn font_faces(built: &Built, display: &str, comments: bool) -> Vec<FontFaceR
         rules.push(extra(sign, display));
     }
     for web in &built.web.faces {
-        rules.push(web_rule(&built.web.family, web, display));
+        rules.extend(web_rules(&built.web.family, web, display));
     }
     for stand_in in &built.stand_ins {
         for face in &stand_in.faces {
@@ -158,13 +158,15 @@ pub fn font_faces(built: &Built, display: &str, comments: bool) -> Vec<FontFaceR
     rules
 }
 
-fn web_rule(family: &str, web: &WebFont, display: &str) -> FontFaceRule {
-    FontFaceRule {
-        comment: if web.pinned.is_some() {
-            "The web font, pinned: it states its own line metrics, so that browsers round it and its stand-ins alike.".to_owned()
-        } else {
-            "The web font.".to_owned()
-        },
+/// One rule, or one for each of its files.
+fn web_rules(family: &str, web: &WebFont, display: &str) -> Vec<FontFaceRule> {
+    let comment = if web.pinned.is_some() {
+        "The web font, pinned: it states its own line metrics, so that browsers round it and its stand-ins alike."
+    } else {
+        "The web font."
+    };
+    let whole = FontFaceRule {
+        comment: comment.to_owned(),
         family: family.to_owned(),
         sources: vec![SourceRef::Url {
             url: web.url.clone(),
@@ -177,7 +179,30 @@ fn web_rule(family: &str, web: &WebFont, display: &str) -> FontFaceRule {
         unicode_range: None,
         size_adjust: None,
         overrides: web.pinned,
+    };
+    if web.slices.is_empty() {
+        return vec![whole];
     }
+    let slices = web.slices.iter().enumerate();
+    slices
+        .map(|(number, slice)| FontFaceRule {
+            comment: if number == 0 {
+                format!("{comment} In {} files.", web.slices.len())
+            } else {
+                String::new()
+            },
+            sources: slice
+                .sources
+                .iter()
+                .map(|(url, format)| SourceRef::Url {
+                    url: url.clone(),
+                    format: format.clone(),
+                })
+                .collect(),
+            unicode_range: Some(slice.range.clone()),
+            ..whole.clone()
+        })
+        .collect()
 }
 
 /// One rule a slice; the one without a range first, as later rules win.

@@ -3,7 +3,7 @@
 use rstest::rstest;
 use tidy_lattice_core::font::LineSource;
 use tidy_lattice_core::platform::{
-    self, Definition, Known, Likeness, Looked, Platform, as_face, find,
+    self, Definition, InstalledFace, Known, Likeness, Looked, Platform, as_face, find,
 };
 
 use crate::material::demo;
@@ -80,8 +80,8 @@ fn faces_of_the_same_widths_do_not_lend_their_lines() {
 
 fn define(toml: &str) -> Result<Platform, String> {
     let definition = Definition::read(toml).map_err(|error| error.to_string())?;
-    let installed = [(
-        demo("installed/QuaydeskUI-Regular.ttf"),
+    let installed = [InstalledFace::of(
+        &demo("installed/QuaydeskUI-Regular.ttf"),
         "installed/QuaydeskUI-Regular.ttf".to_owned(),
     )];
     let platform = definition.assemble("kiosk", platform::builtin_card, &installed);

@@ -52,6 +52,7 @@ impl Parts<'_> {
                     url: format!("fonts/{}.woff2", web.names().label().replace(' ', "")),
                     weights: None,
                     widths: None,
+                    slices: Vec::new(),
                 })
                 .collect(),
             display: "swap".to_owned(),

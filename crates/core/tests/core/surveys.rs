@@ -7,7 +7,7 @@ use tidy_lattice_core::lattice::survey::{Allowed, Bucket, Survey, Surveyed, need
 use tidy_lattice_core::lattice::{GapCause, WebFace, WebFile};
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::page::{PlacedFace, StyleValue, TextStyle};
-use tidy_lattice_core::platform::{Definition, Device, Platform};
+use tidy_lattice_core::platform::{Definition, Device, InstalledFace, Platform};
 use tidy_lattice_core::style::read::{FaceSource, FontFace, families};
 use tidy_lattice_core::text::Source;
 
@@ -50,7 +50,10 @@ fn web() -> Vec<WebFace> {
 fn device(name: &str, installed: &str) -> Platform {
     let face = demo(installed);
     Definition::read(&format!("title = {name:?}"))
-        .and_then(|definition| definition.assemble(name, |_| None, &[(face, installed.to_owned())]))
+        .and_then(|definition| {
+            let face = InstalledFace::of(&face, installed.to_owned());
+            definition.assemble(name, |_| None, &[face])
+        })
         .expect("a platform")
 }
 

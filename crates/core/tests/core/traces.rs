@@ -8,7 +8,9 @@ use tidy_lattice_core::lattice::{
     trace,
 };
 use tidy_lattice_core::page::{PlacedFace, TextStyle};
-use tidy_lattice_core::platform::{Definition, Device, Platform, as_face, platforms};
+use tidy_lattice_core::platform::{
+    Definition, Device, InstalledFace, Platform, as_face, platforms,
+};
 use tidy_lattice_core::style::read::{FaceSource, Sheet, families};
 
 use crate::material::demo;
@@ -63,7 +65,11 @@ fn tab() -> Platform {
     let definition = Definition::read("title = \"Tab\"\n[generic]\nserif = \"Quaydesk UI\"");
     let definition = definition.expect("a definition");
     definition
-        .assemble("tab", |_| None, &[(face, "quaydesk.ttf".to_owned())])
+        .assemble(
+            "tab",
+            |_| None,
+            &[InstalledFace::of(&face, "quaydesk.ttf".to_owned())],
+        )
         .expect("a platform")
 }
 
@@ -81,6 +87,7 @@ fn traced(text: &str, stack: &str, style: TextStyle, before_load: bool) -> Trace
         } else {
             Arrival::Here
         },
+        hosted: false,
     };
     trace(
         text,
@@ -217,6 +224,7 @@ fn what_is_known_by_name_only_is_not_certain() {
         web: &[],
         device: Some(&device),
         arrival: Arrival::Here,
+        hosted: false,
     };
     let trace = trace(
         "aЖ",
@@ -246,6 +254,7 @@ fn a_picked_face_that_fails_leaves_the_text_to_the_next_family() {
             web: &web,
             device: None,
             arrival: Arrival::Here,
+            hosted: false,
         };
         told(&trace(
             "a",

@@ -169,6 +169,9 @@ pub struct Fonts<'a> {
     pub device: Option<&'a Device<'a>>,
     /// How far web fonts are.
     pub arrival: Arrival,
+    /// Whether a style sheet lies on the network and was not read: families that are
+    /// not known may be defined there.
+    pub hosted: bool,
 }
 
 impl Fonts<'_> {
@@ -399,6 +402,11 @@ fn named(
     if rules.is_empty() {
         return match own {
             Some(family) => installed(request, number, name, family, fonts, resolved),
+            // Whatever that sheet defines, it has letters of plain text.
+            None if fonts.hosted => {
+                resolved.candidates.push(Candidate::unknown(number, name));
+                None
+            }
             None => Some(Absent::NotInstalled),
         };
     }
@@ -572,6 +580,7 @@ fn installed(
         // The names of its faces are not known, only that it is there.
         full: family.name.clone(),
         weight: 400.0,
+        stretch: 100.0,
         style: Slope::Normal,
         postscript: None,
         card: None,

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 use tidy_lattice_documents::style::GENERICS;
-use tidy_lattice_glyphs::font::{Card, Class, ClassJudgement, Face, Slope, writing_scripts};
+use tidy_lattice_glyphs::font::{Card, Class, ClassJudgement, Face, Names, Slope, writing_scripts};
 
 use super::{Family, Known, Platform, PlatformFace};
 
@@ -26,6 +26,10 @@ pub struct Definition {
     /// Families that generic families stand for, by their CSS keywords.
     #[serde(default)]
     pub generic: BTreeMap<String, String>,
+    /// Other names that the platform takes for its families: `"-apple-system"`, families
+    /// in whose place it shows others.
+    #[serde(default)]
+    pub alias: BTreeMap<String, String>,
     /// Font files, cards, or folders of them, from the folder of this file:
     /// their families are installed, besides those listed.
     #[serde(default)]
@@ -169,14 +173,16 @@ impl Definition {
         self,
         name: &str,
         card: impl Fn(&str) -> Option<Card>,
-        installed: &[(Face, String)],
+        installed: &[InstalledFace],
     ) -> Result<Platform, DefinitionError> {
         let mut families = Vec::with_capacity(self.families.len());
         for family in self.families {
             families.push(family.assemble(&card)?);
         }
-        for (face, origin) in installed {
-            add(&mut families, face, origin);
+        for face in installed {
+            for family in &face.families {
+                add(&mut families, family, face);
+            }
         }
         families.sort_by_cached_key(|family: &Family| {
             (family.name.to_lowercase(), family.name.clone())
@@ -189,12 +195,21 @@ impl Definition {
                 ));
             }
         }
+        for (alias, family) in &self.alias {
+            if !families.iter().any(|known| known.name == *family) {
+                return Err(wrong(
+                    format!("alias.{alias}"),
+                    format!("the platform has no family {family:?}; add it or map another"),
+                ));
+            }
+        }
         Ok(Platform {
             name: name.to_owned(),
             title: self.title,
             about: self.about,
             versions: self.versions,
             generic: self.generic,
+            aliases: self.alias,
             families,
         })
     }
@@ -276,6 +291,7 @@ impl FamilyDefinition {
                 .into_iter()
                 .map(|face| PlatformFace {
                     weight: face.weight,
+                    stretch: 100.0,
                     style: face.style.unwrap_or(Slope::Normal),
                     full: face.full,
                     postscript: face.postscript,
@@ -296,20 +312,55 @@ fn origin(card: &Card) -> String {
     }
 }
 
-/// Adds an installed face to its family.
-fn add(families: &mut Vec<Family>, face: &Face, origin: &str) {
-    let names = face.names();
+/// What a platform keeps of an installed face.
+#[derive(Debug, Clone)]
+pub struct InstalledFace {
+    /// Its families: what it calls itself, and the other names that it is found by.
+    pub families: Vec<String>,
+    /// Its names.
+    pub names: Names,
+    /// The weight on the scale of `font-weight`.
+    pub weight: f32,
+    /// The width in %.
+    pub stretch: f32,
+    /// The slope.
+    pub style: Slope,
+    /// The class.
+    pub class: Class,
+    /// Scripts that it has letters of.
+    pub scripts: Vec<String>,
+    /// Where it came from: a file, with the number of the face in it.
+    pub origin: String,
+}
+
+impl InstalledFace {
+    /// `face`, which came from `origin`.
+    pub fn of(face: &Face, origin: String) -> Self {
+        InstalledFace {
+            families: vec![face.names().family.clone()],
+            names: face.names().clone(),
+            weight: face.weight(),
+            stretch: face.width(),
+            style: face.slope(),
+            class: ClassJudgement::of(face),
+            scripts: writing_scripts(face),
+            origin,
+        }
+    }
+}
+
+/// Adds an installed face to the family called `name`.
+fn add(families: &mut Vec<Family>, name: &str, face: &InstalledFace) {
+    let names = &face.names;
     let described = PlatformFace {
-        weight: face.weight(),
-        style: face.slope(),
+        weight: face.weight,
+        stretch: face.stretch,
+        style: face.style,
         full: names.full.clone().unwrap_or_else(|| names.label()),
         postscript: names.postscript.clone(),
-        card: Some(origin.to_owned()),
+        card: Some(face.origin.clone()),
     };
-    if let Some(family) = families
-        .iter_mut()
-        .find(|family| family.name == names.family)
-    {
+    if let Some(family) = families.iter_mut().find(|family| family.name == name) {
         family.faces.push(described);
         family.faces.sort_by(|a, b| {
             a.weight
@@ -319,16 +370,16 @@ fn add(families: &mut Vec<Family>, face: &Face, origin: &str) {
         return;
     }
     families.push(Family {
-        name: names.family.clone(),
-        class: ClassJudgement::of(face),
-        scripts: writing_scripts(face),
+        name: name.to_owned(),
+        class: face.class,
+        scripts: face.scripts.clone(),
         since: None,
         until: None,
         note: None,
         known: Known::Measured {
             likeness: Likeness::Itself,
             family: names.family.clone(),
-            from: origin.to_owned(),
+            from: face.origin.clone(),
         },
         faces: vec![described],
     });

@@ -47,10 +47,17 @@ impl<'a> Device<'a> {
     }
 
     /// The installed family called `name`, whatever its case (CSS Fonts 4,
-    /// §5.1).
+    /// §5.1), or taken for one of that name.
     pub fn family(&self, name: &str) -> Option<&'a Family> {
-        let mut families = self.platform.families.iter();
-        families.find(|family| family.name.eq_ignore_ascii_case(name))
+        let called = |name: &str| {
+            let mut families = self.platform.families.iter();
+            families.find(|family| same_name(&family.name, name))
+        };
+        called(name).or_else(|| {
+            let mut aliases = self.platform.aliases.iter();
+            let alias = aliases.find(|(alias, _)| same_name(alias, name));
+            alias.and_then(|(_, family)| called(family))
+        })
     }
 
     /// The family that a generic family stands for.
@@ -84,6 +91,11 @@ impl<'a> Device<'a> {
     }
 }
 
+/// Names are compared without regard to case, whatever the letters.
+fn same_name(a: &str, b: &str) -> bool {
+    a.eq_ignore_ascii_case(b) || (!a.is_ascii() && a.to_lowercase() == b.to_lowercase())
+}
+
 impl Device<'_> {
     /// Whether any measured face has `character`.
     pub fn any_has(&self, character: char) -> bool {
@@ -102,7 +114,7 @@ impl PlatformFace {
     pub fn traits(&self) -> FaceTraits {
         FaceTraits {
             weight: Range::only(self.weight),
-            stretch: Range::only(100.0),
+            stretch: Range::only(self.stretch),
             style: match self.style {
                 Slope::Normal => FaceStyle::Normal,
                 Slope::Italic => FaceStyle::Italic,

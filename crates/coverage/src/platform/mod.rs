@@ -16,7 +16,9 @@ mod device;
 mod find;
 
 pub use builtin::{card as builtin_card, file_names, files, platforms};
-pub use definition::{Definition, DefinitionError, FaceDefinition, FamilyDefinition, Likeness};
+pub use definition::{
+    Definition, DefinitionError, FaceDefinition, FamilyDefinition, InstalledFace, Likeness,
+};
 pub use device::{Device, Measure};
 pub use find::{Found, Looked, as_face, find};
 
@@ -39,6 +41,9 @@ pub struct Platform {
     pub versions: Vec<String>,
     /// Families that generic families stand for, by their CSS keywords.
     pub generic: BTreeMap<String, String>,
+    /// Other names that it takes for its families.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub aliases: BTreeMap<String, String>,
     /// The installed families, by name.
     pub families: Vec<Family>,
 }
@@ -72,6 +77,9 @@ pub struct Family {
 pub struct PlatformFace {
     /// The weight on the scale of `font-weight`.
     pub weight: f32,
+    /// The width on the scale of `font-stretch`, in %.
+    #[serde(skip_serializing_if = "is_normal_width")]
+    pub stretch: f32,
     /// `normal`, `italic` or `oblique`.
     pub style: tidy_lattice_glyphs::font::Slope,
     /// The full name, which `local()` matches.
@@ -83,6 +91,10 @@ pub struct PlatformFace {
     /// name only.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub card: Option<String>,
+}
+
+fn is_normal_width(stretch: &f32) -> bool {
+    *stretch == 100.0
 }
 
 /// How well a family is known.

@@ -19,7 +19,9 @@ use super::sheets::PlacedRule;
 use super::style::TextStyle;
 use super::variables::{Variables, substitute};
 use super::{box_shorthands, box_values};
-use crate::style::read::{Css, Declaration, PseudoElement, Rule, Sheet, Viewport};
+use crate::style::read::{
+    Css, Declaration, PseudoElement, RegisteredProperty, Rule, Sheet, Viewport,
+};
 
 /// All rules of a page, ordered for looking up.
 pub(super) struct Cascade {
@@ -35,6 +37,8 @@ pub(super) struct Cascade {
     quirks: bool,
     /// Whether boxes are computed too.
     boxes: bool,
+    /// Custom properties with rules of their own.
+    registered: Vec<RegisteredProperty>,
 }
 
 struct Candidate {
@@ -86,14 +90,23 @@ impl Cascade {
             viewport,
             quirks,
             boxes,
+            registered: Vec::new(),
         };
         for PlacedRule { item, browser } in rules {
-            let Rule::Style {
-                selectors,
-                declarations,
-            } = item.rule
-            else {
-                continue;
+            let (selectors, declarations) = match item.rule {
+                Rule::Style {
+                    selectors,
+                    declarations,
+                } => (selectors, declarations),
+                Rule::Property(property) => {
+                    // The last one counts.
+                    cascade
+                        .registered
+                        .retain(|known| known.name != property.name);
+                    cascade.registered.push(property);
+                    continue;
+                }
+                _ => continue,
             };
             let declarations = Arc::new(declarations);
             for selector in selectors.slice() {
@@ -228,7 +241,7 @@ impl Cascade {
 
     fn settle(&self, winners: &[Ranked<'_>], parent: &Computed, root: f32, top: bool) -> Computed {
         let rtl = self.boxes && right_to_left(winners, parent.boxes.rtl);
-        let variables = variables(winners, &parent.variables);
+        let variables = variables(winners, &parent.variables, &self.registered);
         let around = Surroundings {
             parent: &parent.style,
             root,
@@ -243,6 +256,8 @@ impl Cascade {
                 continue;
             }
             let substituted = substitute(value, &variables);
+            // Nothing is no value of any property.
+            let substituted = substituted.filter(|value| !value.trim().is_empty());
             // What cannot be computed counts as `unset` (CSS Variables 1, §3.1).
             let text = substituted.as_deref().unwrap_or("unset");
             // So does what turns out to be wrong once references are replaced.
@@ -360,22 +375,60 @@ fn right_to_left(winners: &[Ranked<'_>], inherited: bool) -> bool {
 const MOST_SUBSTITUTED: usize = 1 << 20;
 
 /// The custom properties of an element: its own over those of its parent.
-fn variables(winners: &[Ranked<'_>], inherited: &Arc<Variables>) -> Arc<Variables> {
+fn variables(
+    winners: &[Ranked<'_>],
+    inherited: &Arc<Variables>,
+    registered: &[RegisteredProperty],
+) -> Arc<Variables> {
+    let initial = |name: &str| {
+        let known = registered.iter().find(|property| property.name == name);
+        known.and_then(|property| property.initial.clone())
+    };
+    let anew: Vec<&RegisteredProperty> = registered
+        .iter()
+        .filter(|property| {
+            let inherited = inherited.get(&property.name);
+            inherited != property.initial.as_ref() && (!property.inherits || inherited.is_none())
+        })
+        .collect();
     let own = winners
         .iter()
         .filter(|ranked| ranked.declaration.name.starts_with("--"));
     let mut own = own.peekable();
-    if own.peek().is_none() {
+    if own.peek().is_none() && anew.is_empty() {
         return inherited.clone();
     }
     let mut all = (**inherited).clone();
+    for property in anew {
+        match &property.initial {
+            Some(value) => all.insert(property.name.clone(), value.clone()),
+            None => all.remove(&property.name),
+        };
+    }
+    let inherits = |name: &str| {
+        let known = registered.iter().find(|property| property.name == name);
+        known.is_none_or(|property| property.inherits)
+    };
     let mut changed = Vec::new();
     for ranked in own {
         let Declaration { name, value, .. } = ranked.declaration;
         match value.to_ascii_lowercase().as_str() {
-            "initial" => {
-                all.remove(name);
-            }
+            "initial" => match initial(name) {
+                Some(value) => {
+                    all.insert(name.clone(), value);
+                }
+                None => {
+                    all.remove(name);
+                }
+            },
+            "unset" if !inherits(name) => match initial(name) {
+                Some(value) => {
+                    all.insert(name.clone(), value);
+                }
+                None => {
+                    all.remove(name);
+                }
+            },
             "inherit" | "unset" => match inherited.get(name) {
                 Some(value) => {
                     all.insert(name.clone(), value.clone());

@@ -36,13 +36,6 @@ impl<'a> Element<'a> {
     fn attribute(self, name: &str) -> Option<&'a str> {
         self.dom.attribute(self.node, name)
     }
-
-    fn is_field(self) -> bool {
-        [
-            "input", "select", "textarea", "button", "option", "optgroup", "fieldset",
-        ]
-        .contains(&self.tag())
-    }
 }
 
 impl selectors::Element for Element<'_> {
@@ -120,7 +113,6 @@ impl selectors::Element for Element<'_> {
         class: &StateClass,
         _: &mut MatchingContext<'_, Css>,
     ) -> bool {
-        let has = |name: &str| self.attribute(name).is_some();
         match class {
             StateClass::Link => self.is_link(),
             StateClass::Lang(ranges) => {
@@ -130,17 +122,7 @@ impl selectors::Element for Element<'_> {
                     .any(|range| language::matches(&language, range))
             }
             StateClass::Dir { rtl } => language::right_to_left(self.dom, self.node) == *rtl,
-            StateClass::Checked => has("checked") || has("selected"),
-            StateClass::Disabled => self.is_field() && has("disabled"),
-            StateClass::Enabled => self.is_field() && !has("disabled"),
-            StateClass::Required => self.is_field() && has("required"),
-            StateClass::Optional => self.is_field() && !has("required"),
-            StateClass::PlaceholderShown => {
-                has("placeholder") && self.attribute("value").is_none_or(str::is_empty)
-            }
-            StateClass::Open => has("open"),
-            StateClass::Defined => true,
-            StateClass::Never(_) => false,
+            state => super::states::is_in(self.dom, self.node, state),
         }
     }
 

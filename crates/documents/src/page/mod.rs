@@ -17,12 +17,14 @@ mod hints;
 pub mod language;
 mod properties;
 mod sheets;
+mod states;
 mod style;
 mod texts;
 mod tracks;
 mod transform;
 mod tree;
 mod variables;
+mod walk;
 
 pub use boxes::{
     Align, Bidi, Blanks, BoxStyle, Display, Extent, Flex, Grid, Length, LineBreak, OverflowWrap,

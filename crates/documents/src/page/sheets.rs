@@ -229,7 +229,7 @@ impl Gathered {
                     }
                     self.rule(item);
                 }
-                Rule::Style { .. } => self.rule(item),
+                Rule::Style { .. } | Rule::Property(_) => self.rule(item),
             }
         }
     }

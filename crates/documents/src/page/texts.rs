@@ -12,6 +12,7 @@ use super::language;
 use super::sheets::{Files, Gathered, PageProblem, PlacedFace};
 use super::style::TextStyle;
 use super::transform::transformed;
+use super::walk::{ListNumbers, Walker, Way, walk};
 use crate::style::read::{PseudoElement, Viewport};
 
 /// A page, read.
@@ -107,8 +108,14 @@ pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (P
             problems: gathered.problems,
         },
         known: HashMap::new(),
+        elements: 0,
     };
-    reader.walk();
+    let document = Level {
+        node: dom.document(),
+        computed: Computed::initial(),
+        items: ListNumbers::of(&dom, dom.document()),
+    };
+    walk(&dom, document, &mut reader);
     (reader.page, dom)
 }
 
@@ -130,99 +137,62 @@ struct Reader<'d> {
     page: Page,
     /// Numbers of styles by what they print as.
     known: HashMap<String, usize>,
+    /// How many elements came so far.
+    elements: usize,
 }
 
 /// An element on the way down.
 struct Level {
     node: NodeId,
-    next: Option<NodeId>,
     computed: Computed,
-    /// The number of the last list item in it.
-    items: usize,
+    items: ListNumbers,
+}
+
+impl Walker for Reader<'_> {
+    type Level = Level;
+
+    fn text(&mut self, text: &str, node: NodeId, level: &mut Level) {
+        self.content(text, node, level.node, &level.computed);
+    }
+
+    fn enter(&mut self, node: NodeId, levels: &mut [Level]) -> Way<Level> {
+        let tag = self.dom.tag(node).unwrap_or_default();
+        if HIDDEN.contains(&tag) {
+            return Way::Past;
+        }
+        self.elements += 1;
+        if self.elements > MOST_ELEMENTS {
+            let problem = too_many(&self.page.name, self.dom.line(node));
+            self.page.problems.push(problem);
+            return Way::End;
+        }
+        let top = levels.len() == 1;
+        let Some(parent) = levels.last_mut() else {
+            return Way::End;
+        };
+        let computed = self
+            .cascade
+            .compute(self.dom, node, None, &parent.computed, self.root);
+        if top {
+            self.root = computed.style.size;
+        }
+        let number = (computed.display == "list-item").then(|| parent.items.next(self.dom, node));
+        self.before(node, &computed, number);
+        Way::In(Level {
+            node,
+            computed,
+            items: ListNumbers::of(self.dom, node),
+        })
+    }
+
+    fn leave(&mut self, level: Level) {
+        if self.dom.tag(level.node).is_some() {
+            self.generated(level.node, PseudoElement::After, &level.computed);
+        }
+    }
 }
 
 impl Reader<'_> {
-    /// Goes through the tree without recursion, as pages nest as deep as they
-    /// like.
-    fn walk(&mut self) {
-        let document = self.dom.document();
-        let mut levels = vec![Level {
-            node: document,
-            next: self.dom.children(document).next(),
-            computed: Computed::initial(),
-            items: 0,
-        }];
-        let mut elements = 0;
-        while let Some(level) = levels.last_mut() {
-            let Some(node) = level.next else {
-                let level = levels.pop();
-                if let Some(level) = level {
-                    self.leave(level.node, &level.computed);
-                }
-                continue;
-            };
-            level.next = self.dom.next(node);
-            if let Some(text) = self.dom.text(node) {
-                let (element, computed) = (level.node, level.computed.clone());
-                self.content(text, node, element, &computed);
-                continue;
-            }
-            let Some(tag) = self.dom.tag(node) else {
-                continue;
-            };
-            if HIDDEN.contains(&tag) {
-                continue;
-            }
-            elements += 1;
-            if elements > MOST_ELEMENTS {
-                let problem = too_many(&self.page.name, self.dom.line(node));
-                self.page.problems.push(problem);
-                return;
-            }
-            let computed = self
-                .cascade
-                .compute(self.dom, node, None, &level.computed, self.root);
-            if levels.len() == 1 {
-                self.root = computed.style.size;
-            }
-            let number = self.number_of_item(node, &computed, &mut levels);
-            self.enter(node, &computed, number);
-            levels.push(Level {
-                node,
-                next: self.dom.children(node).next(),
-                computed,
-                items: self.first_number(node),
-            });
-        }
-    }
-
-    /// What an ordered list starts to count from, less one.
-    fn first_number(&self, node: NodeId) -> usize {
-        let start = self
-            .dom
-            .attribute(node, "start")
-            .and_then(|start| start.trim().parse().ok());
-        start.map_or(0, |start: usize| start.saturating_sub(1))
-    }
-
-    fn number_of_item(
-        &self,
-        node: NodeId,
-        computed: &Computed,
-        levels: &mut [Level],
-    ) -> Option<usize> {
-        if computed.display != "list-item" {
-            return None;
-        }
-        let list = levels.last_mut()?;
-        let stated = self
-            .dom
-            .attribute(node, "value")
-            .and_then(|value| value.trim().parse().ok());
-        list.items = stated.unwrap_or(list.items + 1);
-        Some(list.items)
-    }
-
     fn content(&mut self, text: &str, node: NodeId, element: NodeId, computed: &Computed) {
         if text.trim().is_empty() {
             return;
@@ -251,7 +221,7 @@ impl Reader<'_> {
     }
 
     /// Texts that stand before the content of an element, or in its attributes.
-    fn enter(&mut self, node: NodeId, computed: &Computed, number: Option<usize>) {
+    fn before(&mut self, node: NodeId, computed: &Computed, number: Option<usize>) {
         let line = self.dom.line(node);
         if let Some(number) = number {
             let style = match self.pseudo(node, PseudoElement::Marker, computed) {
@@ -311,13 +281,6 @@ impl Reader<'_> {
                 TextOrigin::Placeholder,
                 node,
             );
-        }
-    }
-
-    /// Texts that stand behind the content of an element.
-    fn leave(&mut self, node: NodeId, computed: &Computed) {
-        if self.dom.tag(node).is_some() {
-            self.generated(node, PseudoElement::After, computed);
         }
     }
 

@@ -1,6 +1,7 @@
 //! One face: a font of a file at one position of its design space.
 
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 use serde::{Deserialize, Serialize};
 use skrifa::font::Font;
@@ -63,9 +64,67 @@ pub struct Face {
     stated_generic: Option<&'static str>,
     kerning_dropped: bool,
     colour: bool,
+    /// The files of a face that is several; each holds a part of its characters.
+    slices: Option<Arc<Vec<Slice>>>,
+}
+
+/// One file of a face that is several files, as npm packages and font services ship
+/// it.
+#[derive(Clone)]
+pub struct Slice {
+    /// The characters that it is held to: its `unicode-range`.
+    pub range: CharacterSet,
+    /// Its face.
+    pub face: Face,
 }
 
 impl Face {
+    /// The face that `slices` are together, in the order of their rules: of two that
+    /// hold a character the later one shows it (CSS Fonts 4, §4.5.1). Names, metrics
+    /// and class are those of the slice that has most Latin letters, else most
+    /// characters. `None` where there is no slice; a card cannot be one.
+    pub fn of_slices(slices: Vec<Slice>) -> Option<Self> {
+        let latin = |slice: &Slice| {
+            let shown = |c: &char| slice.range.contains(u32::from(*c)) && slice.face.maps(*c);
+            ('A'..='z').filter(shown).count()
+        };
+        let size = |slice: &Slice| slice.range.len().min(slice.face.characters().len());
+        // Of equals the first.
+        let main = slices
+            .iter()
+            .rev()
+            .max_by_key(|slice| (latin(slice), size(slice)))?;
+        let main = main.face.clone();
+        Some(Face {
+            colour: slices.iter().any(|slice| slice.face.colour),
+            slices: Some(Arc::new(slices)),
+            ..main
+        })
+    }
+
+    /// The files of a face that is several; none of a face in one file.
+    pub fn slices(&self) -> &[Slice] {
+        self.slices.as_deref().map_or(&[], Vec::as_slice)
+    }
+
+    /// The slice that shows `character`: the last whose range holds it and that has
+    /// it.
+    pub fn slice_of(&self, character: char) -> Option<usize> {
+        self.slices().iter().rposition(|slice| {
+            slice.range.contains(u32::from(character)) && slice.face.maps(character)
+        })
+    }
+
+    /// The same face with what its rule says of it, which wins over what its tables
+    /// do: the family, the weight, the slope.
+    #[must_use]
+    pub fn declared(mut self, family: &str, weight: Option<f32>, slope: Slope) -> Self {
+        family.clone_into(&mut self.names.family);
+        self.weight = weight.unwrap_or(self.weight);
+        self.slope = slope;
+        self
+    }
+
     /// Opens the face of `file` that `pick` names.
     ///
     /// # Errors
@@ -136,6 +195,7 @@ impl Face {
             stated_generic,
             kerning_dropped: file.kerning_dropped(),
             colour: has_colour(&font),
+            slices: None,
             body: Body::Font(font),
         })
     }
@@ -159,6 +219,13 @@ impl Face {
             return None;
         }
         let font = position::moved(font, &values);
+        let slices = self.slices.as_ref().map(|slices| {
+            let moved = slices.iter().map(|slice| Slice {
+                range: slice.range.clone(),
+                face: slice.face.at(&values).unwrap_or_else(|| slice.face.clone()),
+            });
+            Arc::new(moved.collect())
+        });
         let value = |tag: &str| values.iter().find(|(known, _)| known == tag);
         let underline = font.style_metrics().underline.unwrap_or_default();
         Some(Face {
@@ -170,6 +237,7 @@ impl Face {
                 thickness: underline.thickness.to_f64(),
             },
             body: Body::Font(font),
+            slices,
             ..self.clone()
         })
     }
@@ -194,6 +262,7 @@ impl Face {
             stated_generic: card.class.generic(),
             kerning_dropped: false,
             colour: card.colour,
+            slices: None,
             body: Body::Card(body),
         })
     }
@@ -307,6 +376,12 @@ impl Face {
 
     /// Whether the face has a Unicode character map at all.
     pub fn has_characters(&self) -> bool {
+        if self.slices.is_some() {
+            return self
+                .slices()
+                .iter()
+                .any(|slice| slice.face.has_characters());
+        }
         match &self.body {
             Body::Font(font) => font.charmap().has_unicode(),
             Body::Card(card) => !card.characters().is_empty(),
@@ -315,6 +390,9 @@ impl Face {
 
     /// Whether the face maps `character` to a glyph other than `.notdef`.
     pub fn maps(&self, character: char) -> bool {
+        if self.slices.is_some() {
+            return self.slice_of(character).is_some();
+        }
         match &self.body {
             Body::Font(font) => font.charmap().map_unicode(character).is_some(),
             Body::Card(card) => card.characters().contains(u32::from(character)),
@@ -324,6 +402,10 @@ impl Face {
     /// Whether the face's `cmap` format 14 subtable lists this variation
     /// sequence.
     pub fn maps_variation(&self, base: char, selector: char) -> bool {
+        if self.slices.is_some() {
+            let slice = self.slice_of(base).map(|number| &self.slices()[number]);
+            return slice.is_some_and(|slice| slice.face.maps_variation(base, selector));
+        }
         match &self.body {
             Body::Font(font) => font.charmap().map_unicode_variant(base, selector).is_some(),
             Body::Card(card) => card.has_variation(base, selector),
@@ -332,6 +414,14 @@ impl Face {
 
     /// The characters that the face maps to a glyph other than `.notdef`.
     pub fn characters(&self) -> CharacterSet {
+        if self.slices.is_some() {
+            let all = self.slices().iter().flat_map(|slice| {
+                let has = slice.face.characters();
+                let held = has.iter().filter(|point| slice.range.contains(*point));
+                held.collect::<Vec<u32>>()
+            });
+            return CharacterSet::of(all);
+        }
         match &self.body {
             Body::Font(font) => {
                 let mapped = font.charmap().unicodes().take(MOST_MAPPINGS);
@@ -370,6 +460,10 @@ impl Face {
 
     /// The tags of all features for substitution and positioning.
     pub fn feature_tags(&self) -> BTreeSet<String> {
+        if self.slices.is_some() {
+            let tags = self.slices().iter().map(|slice| slice.face.feature_tags());
+            return tags.flatten().collect();
+        }
         match &self.body {
             Body::Font(_) => lookups::tags(self),
             Body::Card(card) => card.card().features.iter().cloned().collect(),

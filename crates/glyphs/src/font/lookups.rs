@@ -16,6 +16,10 @@ use super::Face;
 /// font has, fewer than a hostile one can claim.
 const MOST: usize = 1 << 17;
 
+/// The most steps of a walk over scripts, languages and features: more than any font
+/// asks for, fewer than overlapping tables of a hostile one can.
+const MOST_STEPS: usize = 1 << 20;
+
 /// One feature of one table, over all its records.
 #[derive(Debug, Default)]
 pub struct Raw {
@@ -57,13 +61,17 @@ pub fn features(
     let (scripts, features) = (scripts?, features?);
     let mut by_tag: BTreeMap<String, Raw> = BTreeMap::new();
     let records = features.feature_records();
+    // Many systems share a feature; its lookups are the same each time.
+    let mut known: BTreeSet<u16> = BTreeSet::new();
     let mut add = |system: &str, index: u16| {
         let Some(record) = records.get(usize::from(index)) else {
             return;
         };
         let raw = by_tag.entry(record.feature_tag().to_string()).or_default();
         raw.systems.insert(system.to_owned());
-        if let Ok(feature) = record.feature(features.offset_data()) {
+        if known.insert(index)
+            && let Ok(feature) = record.feature(features.offset_data())
+        {
             raw.lookups.extend(
                 feature
                     .lookup_list_indices()
@@ -73,6 +81,7 @@ pub fn features(
             raw.name_id = raw.name_id.or_else(|| name_id(&feature));
         }
     };
+    let mut steps = 0;
     for script in scripts.script_records() {
         let tag = script.script_tag().to_string();
         let Ok(table) = script.script(scripts.offset_data()) else {
@@ -83,6 +92,7 @@ pub fn features(
             systems.push(("dflt".to_owned(), default));
         }
         for record in table.lang_sys_records() {
+            steps += 1;
             if let Ok(system) = record.lang_sys(table.offset_data()) {
                 systems.push((
                     record.lang_sys_tag().to_string().trim_end().to_owned(),
@@ -99,6 +109,10 @@ pub fn features(
                 .map(|index| index.get())
                 .chain(required)
             {
+                steps += 1;
+                if steps > MOST_STEPS {
+                    return Ok(by_tag);
+                }
                 add(&name, index);
             }
         }
@@ -116,36 +130,48 @@ fn name_id(feature: &Feature<'_>) -> Option<u16> {
     .filter(|id| *id >= 256)
 }
 
+/// The data of each subtable.
+macro_rules! data_of {
+    ($tables:expr) => {
+        $tables
+            .iter()
+            .map(|table| table.map(|table| table.offset_data()))
+    };
+}
+
+/// What `lookups` of a table do, where `each` tells what those of one type do;
+/// `$table` is GSUB or GPOS.
+macro_rules! effect_of {
+    ($table:expr, $lookups:expr, $each:expr) => {{
+        let mut effect = Effect::default();
+        match $table.lookup_list() {
+            Ok(list) => {
+                for index in $lookups {
+                    let lookup = list.lookups().get(usize::from(*index));
+                    match lookup.and_then(|lookup| lookup.subtables()) {
+                        Ok(subtables) => $each(subtables, &mut effect),
+                        Err(_) => effect.damaged = true,
+                    }
+                }
+            }
+            Err(_) => effect.damaged = true,
+        }
+        effect
+    }};
+}
+
 /// What the substitutions `lookups` do.
 pub fn substitutions(gsub: &Gsub<'_>, lookups: &BTreeSet<u16>) -> Effect {
-    let mut effect = Effect::default();
-    let Ok(list) = gsub.lookup_list() else {
-        effect.damaged = true;
-        return effect;
-    };
-    for index in lookups {
-        let Ok(subtables) = list
-            .lookups()
-            .get(usize::from(*index))
-            .and_then(|l| l.subtables())
-        else {
-            effect.damaged = true;
-            continue;
-        };
+    use SubstitutionSubtables as Subtables;
+    effect_of!(gsub, lookups, |subtables, effect: &mut Effect| {
         match subtables {
-            SubstitutionSubtables::Single(tables) => {
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            Subtables::Single(tables) => effect.cover(data_of!(tables)),
+            Subtables::Multiple(tables) => effect.cover(data_of!(tables)),
+            Subtables::Alternate(tables) => {
+                data_of!(tables).for_each(|table| effect.alternates(table));
+                effect.cover(data_of!(tables));
             }
-            SubstitutionSubtables::Multiple(tables) => {
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
-            }
-            SubstitutionSubtables::Alternate(tables) => {
-                for table in tables.iter() {
-                    effect.alternates(table.map(|t| t.offset_data()));
-                }
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
-            }
-            SubstitutionSubtables::Ligature(tables) => {
+            Subtables::Ligature(tables) => {
                 for table in tables.iter() {
                     match table {
                         Ok(LigatureSubst::Format1(table)) => {
@@ -155,72 +181,38 @@ pub fn substitutions(gsub: &Gsub<'_>, lookups: &BTreeSet<u16>) -> Effect {
                         Err(_) => effect.damaged = true,
                     }
                 }
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+                effect.cover(data_of!(tables));
             }
-            SubstitutionSubtables::Contextual(tables) => {
-                effect.contexts(tables.iter().map(|t| t.map(|t| t.offset_data())), false);
-            }
-            SubstitutionSubtables::ChainContextual(tables) => {
-                effect.contexts(tables.iter().map(|t| t.map(|t| t.offset_data())), true);
-            }
-            SubstitutionSubtables::Reverse(tables) => {
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
-            }
-            SubstitutionSubtables::EmptyExtension => {}
+            Subtables::Contextual(tables) => effect.contexts(data_of!(tables), false),
+            Subtables::ChainContextual(tables) => effect.contexts(data_of!(tables), true),
+            Subtables::Reverse(tables) => effect.cover(data_of!(tables)),
+            Subtables::EmptyExtension => {}
         }
-    }
-    effect
+    })
 }
 
 /// What the positionings `lookups` do.
 pub fn positionings(gpos: &Gpos<'_>, lookups: &BTreeSet<u16>) -> Effect {
-    let mut effect = Effect::default();
-    let Ok(list) = gpos.lookup_list() else {
-        effect.damaged = true;
-        return effect;
-    };
-    for index in lookups {
-        let Ok(subtables) = list
-            .lookups()
-            .get(usize::from(*index))
-            .and_then(|l| l.subtables())
-        else {
-            effect.damaged = true;
-            continue;
-        };
+    use PositionSubtables as Subtables;
+    effect_of!(gpos, lookups, |subtables, effect: &mut Effect| {
         match subtables {
-            PositionSubtables::Single(tables) => {
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
+            Subtables::Single(tables) => effect.cover(data_of!(tables)),
+            Subtables::Pair(tables) => {
+                data_of!(tables)
+                    .flatten()
+                    .for_each(|table| effect.pairs(table));
+                effect.cover(data_of!(tables));
             }
-            PositionSubtables::Pair(tables) => {
-                for table in tables.iter().flatten() {
-                    effect.pairs(table.offset_data());
-                }
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
-            }
-            PositionSubtables::Cursive(tables) => {
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
-            }
+            Subtables::Cursive(tables) => effect.cover(data_of!(tables)),
             // The first coverage of these is that of the marks.
-            PositionSubtables::MarkToBase(tables) => {
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
-            }
-            PositionSubtables::MarkToLig(tables) => {
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
-            }
-            PositionSubtables::MarkToMark(tables) => {
-                effect.cover(tables.iter().map(|t| t.map(|t| t.offset_data())));
-            }
-            PositionSubtables::Contextual(tables) => {
-                effect.contexts(tables.iter().map(|t| t.map(|t| t.offset_data())), false);
-            }
-            PositionSubtables::ChainContextual(tables) => {
-                effect.contexts(tables.iter().map(|t| t.map(|t| t.offset_data())), true);
-            }
-            PositionSubtables::EmptyExtension => {}
+            Subtables::MarkToBase(tables) => effect.cover(data_of!(tables)),
+            Subtables::MarkToLig(tables) => effect.cover(data_of!(tables)),
+            Subtables::MarkToMark(tables) => effect.cover(data_of!(tables)),
+            Subtables::Contextual(tables) => effect.contexts(data_of!(tables), false),
+            Subtables::ChainContextual(tables) => effect.contexts(data_of!(tables), true),
+            Subtables::EmptyExtension => {}
         }
-    }
-    effect
+    })
 }
 
 /// The tags of all features of `face`, in GSUB or GPOS.

@@ -28,7 +28,7 @@ pub use card::{
 pub use class::{Class, StatedClass};
 pub use container::{Container, FontFile, Limits, TableEntry};
 pub use error::FontError;
-pub use face::{Body, Face, Slope};
+pub use face::{Body, Face, Slice, Slope};
 pub use judgement::{ClassJudgement, Sureness};
 pub use line::{LineMetrics, LineSource};
 pub use names::{Names, name_text};

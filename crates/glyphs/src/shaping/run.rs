@@ -2,13 +2,12 @@
 //! in parts.
 
 use std::collections::HashMap;
-use std::str::FromStr as _;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use harfrust::{
-    Buffer, Direction, Feature, Language, Script, ShapeOptions, ShapePlan, ShaperFont, Tag, shape,
-};
+use harfrust::{Direction, Language, ShaperFont};
 
+use super::engine::{Engine, Segment, feature, script};
+use super::slices::by_slice;
 use crate::font::{Body, Face};
 
 /// How a run is shaped.
@@ -22,6 +21,8 @@ pub struct RunStyle {
     pub language: Option<Arc<str>>,
     /// Features by tag with values; 0 turns one off.
     pub features: Arc<Vec<(String, u32)>>,
+    /// The slice of a face that is several files; 0 for all others.
+    pub slice: usize,
 }
 
 /// A shaped run.
@@ -58,9 +59,8 @@ impl ShapedRun {
 /// Shapes runs of one face, each text once.
 pub struct RunShaper {
     face: Arc<Face>,
-    plans: HashMap<RunStyle, ShapePlan>,
+    engine: Engine<RunStyle>,
     known: HashMap<RunStyle, HashMap<Box<str>, Arc<ShapedRun>>>,
-    buffer: Buffer,
 }
 
 /// The shapers of all faces.
@@ -85,9 +85,8 @@ impl RunShaper {
     pub fn new(face: Arc<Face>) -> Self {
         RunShaper {
             face,
-            plans: HashMap::new(),
+            engine: Engine::new(),
             known: HashMap::new(),
-            buffer: Buffer::new(),
         }
     }
 
@@ -101,7 +100,9 @@ impl RunShaper {
         if let Some(known) = self.known.get(style).and_then(|texts| texts.get(text)) {
             return known.clone();
         }
-        let shaped = Arc::new(match self.face.clone().body() {
+        let face = self.face.clone();
+        let shaped = Arc::new(match face.body() {
+            _ if !face.slices().is_empty() => self.shape_slices(&face, text, style),
             Body::Font(font) => self.shape_font(font, text, style),
             Body::Card(card) => by_words(text, |part| card.units(part) as f64),
         });
@@ -160,42 +161,62 @@ impl RunShaper {
         shaped.pens.last().copied().unwrap_or_default()
     }
 
+    /// The runs of the slices one behind the other; what two slices show can be cut
+    /// apart.
+    fn shape_slices(&mut self, face: &Face, text: &str, style: &RunStyle) -> ShapedRun {
+        let mut run = ShapedRun::default();
+        let (mut start, mut pen) = (0, 0.0);
+        for (number, part) in by_slice(face, text) {
+            let Body::Font(font) = face.slices()[number].face.body() else {
+                continue;
+            };
+            let keyed = RunStyle {
+                slice: number,
+                ..style.clone()
+            };
+            let shaped = self.shape_font(font, part, &keyed);
+            let offset = u32::try_from(start).unwrap_or(u32::MAX);
+            let clusters = shaped.clusters().len();
+            run.starts
+                .extend(shaped.clusters().iter().map(|at| at + offset));
+            run.pens
+                .extend(shaped.pens.iter().take(clusters).map(|x| x + pen));
+            run.safe.extend(shaped.safe.iter().take(clusters));
+            pen += shaped.pens.last().copied().unwrap_or_default();
+            start += part.len();
+        }
+        run.starts
+            .push(u32::try_from(text.len()).unwrap_or(u32::MAX));
+        run.pens.push(pen);
+        run.safe.push(true);
+        run
+    }
+
     fn shape_font(&mut self, font: &harfrust::Font, text: &str, style: &RunStyle) -> ShapedRun {
         let font = ShaperFont::new(font);
-        self.buffer.reset();
-        self.buffer.push_str(text);
-        let tag = style.script.and_then(|tag| {
-            let tag = std::str::from_utf8(&tag).ok()?.to_owned();
-            Script::from_str(&tag).ok()
-        });
-        self.buffer.set_script(tag);
-        let language = style.language.as_deref().and_then(Language::new);
-        self.buffer.set_language(language.clone());
-        let direction = if style.rtl {
-            Direction::RightToLeft
-        } else {
-            Direction::LeftToRight
+        let features = style.features.iter();
+        let segment = Segment {
+            script: style
+                .script
+                .as_ref()
+                .and_then(|tag| script(std::str::from_utf8(tag).ok()?)),
+            direction: Some(if style.rtl {
+                Direction::RightToLeft
+            } else {
+                Direction::LeftToRight
+            }),
+            language: style.language.as_deref().and_then(Language::new),
+            features: features
+                .filter_map(|(tag, value)| feature(tag, *value))
+                .collect(),
         };
-        self.buffer.set_direction(direction);
-        let features: Vec<Feature> = style
-            .features
-            .iter()
-            .filter_map(|(tag, value)| {
-                let tag = Tag::new_checked(tag.as_bytes()).ok()?;
-                Some(Feature::new(tag, *value, ..))
-            })
-            .collect();
-        let plan = self
-            .plans
-            .entry(style.clone())
-            .or_insert_with(|| ShapePlan::new(&font, direction, tag, language.as_ref(), &features));
-        let options = ShapeOptions::new().plan(Some(plan)).features(&features);
-        if shape(&font, &mut self.buffer, options).is_err() {
+        let key = |_, _| Some(style.clone());
+        let Some(shaped) = self.engine.shape(&font, text, segment, key) else {
             return by_words(text, |_| 0.0);
-        }
+        };
         let mut clusters: Vec<(u32, f64, bool)> = Vec::new();
-        let infos = self.buffer.glyph_infos().iter();
-        for (info, position) in infos.zip(self.buffer.glyph_positions()) {
+        let infos = shaped.glyph_infos().iter();
+        for (info, position) in infos.zip(shaped.glyph_positions()) {
             let advance = f64::from(position.x_advance);
             match clusters.last_mut() {
                 Some((start, width, safe)) if *start == info.cluster => {

@@ -1,12 +1,11 @@
 //! Widths and glyphs of shaped text.
 
-use std::collections::HashMap;
 use std::str::FromStr as _;
 
-use harfrust::{
-    Buffer, Direction, Feature, Language, Script, ShapeOptions, ShapePlan, ShaperFont, Tag, shape,
-};
+use harfrust::{Buffer, Direction, Language, Script, ShaperFont};
 
+use super::engine::{Engine, Segment, feature, script};
+use super::slices::by_slice;
 use crate::font::{Body, CardBody, Face};
 
 /// Shapes text with one face at its default features: kerning, ligatures and
@@ -17,13 +16,15 @@ enum Kind<'a> {
     Font(Box<FontShaper<'a>>),
     /// A card knows widths, not shapes.
     Card(&'a CardBody),
+    /// Several files, each of which shapes what it shows.
+    Slices(&'a Face, Vec<Shaper<'a>>),
 }
 
 struct FontShaper<'a> {
     font: ShaperFont<'a, 'a>,
     units_per_em: f64,
-    plans: HashMap<(Option<Script>, bool), ShapePlan>,
-    buffer: Buffer,
+    /// Plans without features, by script and whether from right to left.
+    engine: Engine<(Option<Script>, bool)>,
 }
 
 /// A glyph as shaping places it; lengths in font units.
@@ -53,12 +54,15 @@ pub struct ShapeSettings<'a> {
 impl<'a> Shaper<'a> {
     /// A shaper for `face`.
     pub fn new(face: &'a Face) -> Self {
+        if !face.slices().is_empty() {
+            let slices = face.slices().iter().map(|slice| Shaper::new(&slice.face));
+            return Shaper(Kind::Slices(face, slices.collect()));
+        }
         Shaper(match face.body() {
             Body::Font(font) => Kind::Font(Box::new(FontShaper {
                 font: ShaperFont::new(font),
                 units_per_em: f64::from(face.units_per_em()),
-                plans: HashMap::new(),
-                buffer: Buffer::new(),
+                engine: Engine::new(),
             })),
             Body::Card(card) => Kind::Card(card),
         })
@@ -70,6 +74,10 @@ impl<'a> Shaper<'a> {
         match &mut self.0 {
             Kind::Font(font) => font.units(text) as f64 / font.units_per_em,
             Kind::Card(card) => card.units(text) as f64 / f64::from(card.card().units_per_em),
+            Kind::Slices(face, slices) => {
+                let parts = by_slice(face, text).into_iter();
+                parts.map(|(number, part)| slices[number].width(part)).sum()
+            }
         }
     }
 
@@ -78,6 +86,10 @@ impl<'a> Shaper<'a> {
         match &mut self.0 {
             Kind::Font(font) => font.units(text),
             Kind::Card(card) => card.units(text),
+            Kind::Slices(face, slices) => {
+                let parts = by_slice(face, text).into_iter();
+                parts.map(|(number, part)| slices[number].units(part)).sum()
+            }
         }
     }
 
@@ -85,7 +97,7 @@ impl<'a> Shaper<'a> {
     /// scripts shape whose letters change their forms or places.
     pub fn knows_width(&self, text: &str) -> bool {
         match &self.0 {
-            Kind::Font(_) => true,
+            Kind::Font(_) | Kind::Slices(..) => true,
             Kind::Card(card) => card.knows_width(text),
         }
     }
@@ -96,64 +108,65 @@ impl<'a> Shaper<'a> {
         match &mut self.0 {
             Kind::Font(font) => font.visible_glyphs(text),
             Kind::Card(card) => card.visible_glyphs(text),
+            Kind::Slices(face, slices) => {
+                let parts = by_slice(face, text).into_iter();
+                parts
+                    .map(|(number, part)| slices[number].visible_glyphs(part))
+                    .sum()
+            }
         }
     }
 
     /// The glyphs of `text`, shaped as one run, from left to right; none where
-    /// it cannot be shaped, or only a card is known.
+    /// it cannot be shaped, or only a card is known. Of a face of several files those of
+    /// the file that shows its first letter, which all of `text` is shaped with.
     pub fn glyphs(&mut self, text: &str, settings: ShapeSettings<'_>) -> Vec<PlacedGlyph> {
         match &mut self.0 {
             Kind::Font(font) => font.glyphs(text, settings),
             Kind::Card(_) => Vec::new(),
+            Kind::Slices(face, slices) => match by_slice(face, text).first() {
+                Some((number, _)) => slices[*number].glyphs(text, settings),
+                None => Vec::new(),
+            },
         }
     }
 }
 
 impl FontShaper<'_> {
     fn units(&mut self, text: &str) -> i64 {
-        if !self.shape(text) {
+        let Some(shaped) = self.shape(text) else {
             return 0;
-        }
-        let glyphs = self.buffer.glyph_positions().iter();
+        };
+        let glyphs = shaped.glyph_positions().iter();
         glyphs.map(|glyph| i64::from(glyph.x_advance)).sum()
     }
 
     fn visible_glyphs(&mut self, text: &str) -> usize {
-        if !self.shape(text) {
+        let Some(shaped) = self.shape(text) else {
             return 0;
-        }
-        self.buffer
-            .glyph_positions()
-            .iter()
-            .filter(|glyph| glyph.x_advance != 0)
-            .count()
+        };
+        let glyphs = shaped.glyph_positions().iter();
+        glyphs.filter(|glyph| glyph.x_advance != 0).count()
     }
 
     fn glyphs(&mut self, text: &str, settings: ShapeSettings<'_>) -> Vec<PlacedGlyph> {
-        self.buffer.reset();
-        self.buffer.push_str(text);
-        if let Some(script) = settings.script {
-            self.buffer.set_script(Script::from_str(script).ok());
-        }
-        if let Some(language) = settings.language {
-            self.buffer.set_language(Language::from_str(language).ok());
-        }
-        self.buffer.guess_segment_properties();
-        let features: Vec<Feature> = settings
-            .features
-            .iter()
-            .filter_map(|(tag, value)| {
-                let tag = Tag::new_checked(tag.as_bytes()).ok()?;
-                Some(Feature::new(tag, *value, ..))
-            })
-            .collect();
-        let options = ShapeOptions::new().features(&features);
-        if shape(&self.font, &mut self.buffer, options).is_err() {
+        let features = settings.features.iter();
+        let segment = Segment {
+            script: settings.script.and_then(script),
+            direction: None,
+            language: settings
+                .language
+                .and_then(|language| Language::from_str(language).ok()),
+            features: features
+                .filter_map(|(tag, value)| feature(tag, *value))
+                .collect(),
+        };
+        let Some(shaped) = self.engine.shape(&self.font, text, segment, |_, _| None) else {
             return Vec::new();
-        }
-        let placed = self.buffer.glyph_infos().iter();
+        };
+        let placed = shaped.glyph_infos().iter();
         placed
-            .zip(self.buffer.glyph_positions())
+            .zip(shaped.glyph_positions())
             .map(|(info, position)| PlacedGlyph {
                 glyph: info.glyph_id,
                 cluster: info.cluster as usize,
@@ -163,17 +176,9 @@ impl FontShaper<'_> {
             .collect()
     }
 
-    /// Shapes `text` into the buffer; false where it cannot be shaped.
-    fn shape(&mut self, text: &str) -> bool {
-        self.buffer.reset();
-        self.buffer.push_str(text);
-        self.buffer.guess_segment_properties();
-        let (script, direction) = (self.buffer.script(), self.buffer.direction());
-        let plan = self
-            .plans
-            .entry((script, direction == Direction::RightToLeft))
-            .or_insert_with(|| ShapePlan::new(&self.font, direction, script, None, &[]));
-        let options = ShapeOptions::new().plan(Some(plan));
-        shape(&self.font, &mut self.buffer, options).is_ok()
+    /// Shapes `text` as its letters say; `None` where it cannot be shaped.
+    fn shape(&mut self, text: &str) -> Option<&Buffer> {
+        let key = |script, direction| Some((script, direction == Direction::RightToLeft));
+        self.engine.shape(&self.font, text, Segment::default(), key)
     }
 }

@@ -163,6 +163,7 @@ impl Setter<'_> {
             rtl: span.rtl,
             language: span.language.clone(),
             features: span.faces.features().clone(),
+            slice: 0,
         };
         let mut shown: Box<str> = text[range.clone()].into();
         let asked = span.faces.style();

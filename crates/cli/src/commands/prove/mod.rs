@@ -30,14 +30,14 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
         Some(_) => Some(fonts_of(&platform, access)?),
         None => None,
     };
-    let pages = Pages::find(&args.pages, project, access)?;
+    let pages = Pages::find(&args.pages, project, &args.site.request(), access)?;
     if let Some(folder) = &args.screenshots {
         std::fs::create_dir_all(folder).map_err(|error| CliError::Unwritable {
             path: folder.clone(),
             reason: output::output_reason(&error),
         })?;
     }
-    let roots = roots(args, &pages);
+    let roots = roots(&pages);
     let device = platform.device(access);
     let shapers = Shapers::default();
     let mut proved = Proved {
@@ -88,10 +88,7 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     }
     drop(progress);
     if !json {
-        proved
-            .problems
-            .iter()
-            .for_each(|problem| tell(problem, access));
+        tell(&proved.problems, access);
     }
     output::print(&if json {
         show::json::document("prove", &proved)
@@ -205,8 +202,8 @@ fn fonts_of(platform: &NamedPlatform, access: Access<'_>) -> Result<Fonts, CliEr
 }
 
 /// The folders that are served: that of the site, then that of the project.
-fn roots(args: &ProveArgs, pages: &Pages<'_>) -> Vec<PathBuf> {
-    let mut roots = vec![args.root.clone().unwrap_or_else(|| pages.site.root.clone())];
+fn roots(pages: &Pages<'_>) -> Vec<PathBuf> {
+    let mut roots = pages.site.roots();
     if let Some(project) = &pages.project {
         roots.push(project.folder.clone());
     }

@@ -56,9 +56,11 @@ impl Prover<'_> {
         problems: &mut Vec<PageProblem>,
     ) -> Result<ProvedRun, CliError> {
         // Firefox keeps web fonts by their address, so every run has one of its own.
-        let server = Server::start(self.roots).map_err(|reason| BrowserError::NoRoom {
-            what: "a port for the pages",
-            reason,
+        let server = Server::start_mapped(self.roots, &self.pages.site.maps).map_err(|reason| {
+            BrowserError::NoRoom {
+                what: "a port for the pages",
+                reason,
+            }
         })?;
         let url = server.url(&self.path(&file.path)?);
         let started = Instant::now();

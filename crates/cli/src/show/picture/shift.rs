@@ -61,7 +61,10 @@ pub fn shift_picture(
     labels.title(&mut canvas, &title, (MARGIN, 60.0), 26.0, INK);
     let told = format!(
         "{} in a window of {} by {} px; score {:.4}",
-        cell.title, cell.window.width, cell.window.height, cell.shift.score.value
+        cell.title,
+        cell.window.width,
+        cell.window.height,
+        cell.shift.value().unwrap_or_default()
     );
     labels.label(&mut canvas, &told, (MARGIN, 86.0), 14.0, SOFT);
 
@@ -188,9 +191,12 @@ fn tell(
 ) {
     let mut y = TOP - 16.0;
     let shift = &cell.shift;
+    let Some(score) = &shift.score else {
+        return;
+    };
     let facts = [
-        format!("{:.0} % of the window moved", shift.score.impact * 100.0),
-        format!("the farthest {} px", px(shift.score.distance)),
+        format!("{:.0} % of the window moved", score.impact * 100.0),
+        format!("the farthest {} px", px(score.distance)),
         format!(
             "{} of {} lines end elsewhere",
             shift.lines_broken, shift.lines.0

@@ -20,7 +20,7 @@ pub use gaps::{Allowed, SurveyGap};
 pub use needs::{NeededCluster, RoleNeed, needs};
 pub use sets::{EntryShare, SetCoverage, SetDevice, SetRow};
 
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 use serde::Serialize;
 use tidy_lattice_documents::page::TextStyle;
@@ -57,6 +57,8 @@ pub struct Survey {
     pub styles: Vec<TextStyle>,
     /// Sets of `@font-face` rules.
     pub web: Vec<Vec<WebFace>>,
+    /// Those of these sets that style sheets on the network may add to.
+    pub hosted: HashSet<usize>,
     /// Texts.
     pub buckets: Vec<Bucket>,
     /// Gaps that are known and accepted.
@@ -169,6 +171,7 @@ pub fn survey(survey: &Survey, devices: &[Device<'_>]) -> Surveyed {
                     web: &survey.web[bucket.web],
                     device: devices.get(device),
                     arrival: Arrival::Here,
+                    hosted: survey.hosted.contains(&bucket.web),
                 };
                 resolve(&Request::of(&survey.styles[bucket.style]), fonts)
             });

@@ -14,6 +14,7 @@ use super::language;
 use super::sheets::{Files, Gathered, PageProblem};
 use super::texts::{HIDDEN, MOST_ELEMENTS, short_selector, too_many};
 use super::transform::transformed;
+use super::walk::{ListNumbers, Walker, Way, walk};
 use crate::style::read::{PseudoElement, Viewport};
 
 /// Reads a page called `name` for layout; files that it names come from `files`.
@@ -33,7 +34,15 @@ pub fn read_flow(html: &str, name: &str, files: &dyn Files, viewport: Viewport) 
         name,
         files,
     };
-    builder.walk();
+    let document = Level {
+        node: dom.document(),
+        flow: None,
+        computed: Computed::initial(),
+        items: ListNumbers::of(&dom, dom.document()),
+        texts: 0,
+        counts: true,
+    };
+    walk(&dom, document, &mut builder);
     FlowPage {
         name: name.to_owned(),
         flow: builder.flow,
@@ -59,14 +68,12 @@ struct Builder<'d> {
 
 /// An element on the way down.
 struct Level {
-    next: Option<NodeId>,
     node: NodeId,
     /// Its number in the flow; nothing where it makes no box, nor does what is in
     /// it.
     flow: Option<usize>,
     computed: Computed,
-    /// The number of the last list item in it.
-    items: usize,
+    items: ListNumbers,
     /// How many texts it had.
     texts: usize,
     /// Whether what is in it is in the page at all: templates hold a page of
@@ -74,66 +81,38 @@ struct Level {
     counts: bool,
 }
 
-impl Builder<'_> {
-    fn walk(&mut self) {
-        let document = self.dom.document();
-        let mut levels = vec![Level {
-            next: self.dom.children(document).next(),
-            node: document,
-            flow: None,
-            computed: Computed::initial(),
-            items: 0,
-            texts: 0,
-            counts: true,
-        }];
-        while let Some(level) = levels.last_mut() {
-            let Some(node) = level.next else {
-                if let Some(level) = levels.pop() {
-                    self.leave(&level);
-                }
-                continue;
-            };
-            level.next = self.dom.next(node);
-            if let Some(text) = self.dom.text(node) {
-                let place = level.texts;
-                level.texts += 1;
-                if let Some(flow) = level.flow {
-                    let computed = level.computed.clone();
-                    self.text(text, place, node, flow, &computed);
-                }
-                continue;
-            }
-            if self.dom.tag(node).is_some() && !self.element(node, &mut levels) {
-                return;
-            }
+impl Walker for Builder<'_> {
+    type Level = Level;
+
+    fn text(&mut self, text: &str, node: NodeId, level: &mut Level) {
+        let place = level.texts;
+        level.texts += 1;
+        if let Some(flow) = level.flow {
+            self.content(text, place, node, flow, &level.computed);
         }
     }
 
-    /// Goes into an element; false where there are too many.
-    fn element(&mut self, node: NodeId, levels: &mut Vec<Level>) -> bool {
+    fn enter(&mut self, node: NodeId, levels: &mut [Level]) -> Way<Level> {
+        let top = levels.len() == 1;
         let Some(parent) = levels.last_mut() else {
-            return false;
+            return Way::End;
         };
         let place = self.elements;
         self.elements += usize::from(parent.counts);
         if self.elements > MOST_ELEMENTS {
             self.problems.push(too_many(self.name, self.dom.line(node)));
-            return false;
+            return Way::End;
         }
         let tag = self.dom.tag(node).unwrap_or_default();
-        let top = levels.len() == 1;
-        let last = levels.len() - 1;
-        let parent = &mut levels[last];
         let counts = parent.counts && tag != "template";
         let shown = (top || parent.flow.is_some())
             && (kinds::is_replaced(tag) || !HIDDEN.contains(&tag))
             && !folded(self.dom, node, parent.node);
         let mut level = Level {
-            next: self.dom.children(node).next(),
             node,
             flow: None,
             computed: parent.computed.clone(),
-            items: first_number(self.dom, node),
+            items: ListNumbers::of(self.dom, node),
             texts: 0,
             counts,
         };
@@ -145,16 +124,10 @@ impl Builder<'_> {
                 self.root = computed.style.size;
             }
             if computed.boxes.display != Display::None {
-                let number = if computed.display == "list-item" {
-                    let stated = self.dom.attribute(node, "value");
-                    let stated = stated.and_then(|value| value.trim().parse().ok());
-                    parent.items = stated.unwrap_or(parent.items + 1);
-                    Some(parent.items)
-                } else {
-                    None
-                };
+                let is_item = computed.display == "list-item";
+                let number = is_item.then(|| parent.items.next(self.dom, node));
                 let around = parent.flow;
-                level.flow = Some(self.enter(node, tag, around, &computed, place, number));
+                level.flow = Some(self.open(node, tag, around, &computed, place, number));
                 level.computed = computed;
                 if self.is_leaf(level.flow) {
                     // What is in a picture or control is not laid out, but counted.
@@ -162,10 +135,18 @@ impl Builder<'_> {
                 }
             }
         }
-        levels.push(level);
-        true
+        Way::In(level)
     }
 
+    fn leave(&mut self, level: Level) {
+        if let Some(flow) = level.flow {
+            self.letters.retain(|(block, _)| *block != flow);
+            self.pseudo(level.node, PseudoElement::After, flow, &level.computed);
+        }
+    }
+}
+
+impl Builder<'_> {
     fn is_leaf(&self, flow: Option<usize>) -> bool {
         flow.is_some_and(|flow| {
             matches!(
@@ -185,7 +166,7 @@ impl Builder<'_> {
     }
 
     /// Adds the node of an element, with what stands before its content.
-    fn enter(
+    fn open(
         &mut self,
         node: NodeId,
         tag: &str,
@@ -246,17 +227,16 @@ impl Builder<'_> {
         }
     }
 
-    fn leave(&mut self, level: &Level) {
-        if let Some(flow) = level.flow {
-            self.letters.retain(|(block, _)| *block != flow);
-            let computed = level.computed.clone();
-            self.pseudo(level.node, PseudoElement::After, flow, &computed);
-        }
-    }
-
     /// Adds a text of the page in the node `flow`; its first letter apart where that
     /// has a style of its own.
-    fn text(&mut self, text: &str, place: usize, node: NodeId, flow: usize, computed: &Computed) {
+    fn content(
+        &mut self,
+        text: &str,
+        place: usize,
+        node: NodeId,
+        flow: usize,
+        computed: &Computed,
+    ) {
         let line = self.dom.line(node);
         let rest = self.letter(text, (place, line), flow, computed);
         self.set(rest, Some(place), line, flow, computed);
@@ -298,12 +278,4 @@ fn folded(dom: &Dom, node: NodeId, parent: NodeId) -> bool {
     dom.tag(parent) == Some("details")
         && dom.attribute(parent, "open").is_none()
         && dom.tag(node) != Some("summary")
-}
-
-/// What an ordered list starts to count from, less one.
-fn first_number(dom: &Dom, node: NodeId) -> usize {
-    let start = dom
-        .attribute(node, "start")
-        .and_then(|start| start.trim().parse().ok());
-    start.map_or(0, |start: usize| start.saturating_sub(1))
 }

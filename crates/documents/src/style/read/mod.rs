@@ -95,6 +95,20 @@ pub enum Rule {
     },
     /// Names of layers, which fixes their order.
     Layers(Vec<Vec<String>>),
+    /// `@property`.
+    Property(RegisteredProperty),
+}
+
+/// A custom property with rules of its own (CSS Properties and Values 1, §3); its
+/// syntax is not looked at.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct RegisteredProperty {
+    /// The name with its hyphens.
+    pub name: String,
+    /// Whether elements inherit it.
+    pub inherits: bool,
+    /// What it is where nothing sets it.
+    pub initial: Option<String>,
 }
 
 /// One declaration, its value still text.

@@ -9,7 +9,10 @@ use selectors::SelectorList;
 use selectors::parser::ParseRelative;
 
 use super::selector::{Css, SelectorReader};
-use super::{Condition, Declaration, FontFace, Item, MediaList, Problem, Rule, Sheet, Supports};
+use super::{
+    Condition, Declaration, FontFace, Item, MediaList, Problem, RegisteredProperty, Rule, Sheet,
+    Supports,
+};
 
 /// How deep rules may nest.
 const DEEPEST: usize = 16;
@@ -290,6 +293,7 @@ pub(super) enum Prelude {
     Supports(Supports),
     Layer(Vec<Vec<String>>),
     FontFace,
+    Property(String),
     Import {
         url: String,
         conditions: Vec<Condition>,
@@ -319,6 +323,7 @@ impl<'i> AtRuleParser<'i> for Reader<'_> {
             "supports" => Ok(Prelude::Supports(Supports::read(rest(input)))),
             "layer" => Ok(Prelude::Layer(layer_names(rest(input)))),
             "font-face" => Ok(Prelude::FontFace),
+            "property" => property_name(input),
             "import" => import(input),
             other @ ("container" | "scope" | "starting-style") => {
                 self.problem(
@@ -413,6 +418,12 @@ impl<'i> AtRuleParser<'i> for Reader<'_> {
                 let face = FontFace::read(input, &mut problems);
                 self.sheet.problems.append(&mut problems);
                 self.add(Rule::FontFace(Box::new(face)), line);
+                Ok(())
+            }
+            Prelude::Property(name) => {
+                if let Some(property) = registered(name, attribute_of(input)) {
+                    self.add(Rule::Property(property), line);
+                }
                 Ok(())
             }
             Prelude::Import { .. } | Prelude::Skipped => {
@@ -581,6 +592,48 @@ pub(super) fn attribute(css: &str) -> Vec<Declaration> {
     let mut read = Attribute(Vec::new());
     RuleBodyParser::<_, (), _>::new(&mut input, &mut read).for_each(drop);
     read.0
+}
+
+/// The name of an `@property` rule.
+fn property_name(input: &mut Parser<'_>) -> Result<Prelude, Error> {
+    let name = input.expect_ident_cloned()?.to_string();
+    if name.starts_with("--") {
+        Ok(Prelude::Property(name))
+    } else {
+        Err(invalid())
+    }
+}
+
+/// The descriptors of an `@property` rule, names in lower case.
+fn attribute_of(input: &mut Parser<'_>) -> Vec<(String, String)> {
+    let text = rest(input);
+    let descriptors = text.split(';').filter_map(|part| {
+        let (name, value) = part.split_once(':')?;
+        Some((name.trim().to_ascii_lowercase(), value.trim().to_owned()))
+    });
+    descriptors.collect()
+}
+
+/// The property that the descriptors register; `None` where one that must be there is
+/// not.
+fn registered(name: String, descriptors: Vec<(String, String)>) -> Option<RegisteredProperty> {
+    let find = |wanted: &str| {
+        let found = descriptors.iter().rev().find(|(name, _)| name == wanted);
+        found.map(|(_, value)| value.clone())
+    };
+    let syntax = find("syntax")?;
+    let inherits = match find("inherits")?.as_str() {
+        "true" => true,
+        "false" => false,
+        _ => return None,
+    };
+    let initial = find("initial-value");
+    let universal = syntax.trim_matches(['"', '\'']) == "*";
+    (universal || initial.is_some()).then_some(RegisteredProperty {
+        name,
+        inherits,
+        initial,
+    })
 }
 
 /// Everything that is left of the input, as text.

@@ -91,6 +91,16 @@ pub enum StateClass {
     Open,
     /// `:defined`.
     Defined,
+    /// `:default`.
+    Default,
+    /// `:indeterminate`.
+    Indeterminate,
+    /// `:read-only`; `:read-write` where not.
+    ReadOnly(bool),
+    /// `:valid`; `:invalid` where not.
+    Valid(bool),
+    /// `:in-range`; `:out-of-range` where not.
+    InRange(bool),
     /// States that a page at rest is not in: `:hover`, `:focus`, `:visited` …
     Never(String),
 }
@@ -109,6 +119,14 @@ impl ToCss for StateClass {
             StateClass::PlaceholderShown => dest.write_str(":placeholder-shown"),
             StateClass::Open => dest.write_str(":open"),
             StateClass::Defined => dest.write_str(":defined"),
+            StateClass::Default => dest.write_str(":default"),
+            StateClass::Indeterminate => dest.write_str(":indeterminate"),
+            StateClass::ReadOnly(true) => dest.write_str(":read-only"),
+            StateClass::ReadOnly(false) => dest.write_str(":read-write"),
+            StateClass::Valid(true) => dest.write_str(":valid"),
+            StateClass::Valid(false) => dest.write_str(":invalid"),
+            StateClass::InRange(true) => dest.write_str(":in-range"),
+            StateClass::InRange(false) => dest.write_str(":out-of-range"),
             StateClass::Never(name) => write!(dest, ":{name}"),
         }
     }
@@ -160,7 +178,7 @@ impl ToCss for PseudoElement {
 
 impl PseudoElementTrait for PseudoElement {
     fn accepts_state_pseudo_classes(&self) -> bool {
-        true
+        *self == PseudoElement::Other
     }
 
     fn is_before_or_after(&self) -> bool {
@@ -171,6 +189,89 @@ impl PseudoElementTrait for PseudoElement {
         matches!(self, PseudoElement::Marker)
     }
 }
+
+/// Pseudo-classes that Chromium 156 knows, of states that a page at rest is not in, or
+/// of things that show no text (scroll bars, view transitions); in order.
+const NEVER: [&str; 41] = [
+    "-internal-autofill-previewed",
+    "-webkit-autofill",
+    "-webkit-drag",
+    "-webkit-full-page-media",
+    "-webkit-full-screen",
+    "-webkit-full-screen-ancestor",
+    "active",
+    "active-view-transition",
+    "autofill",
+    "corner-present",
+    "current",
+    "decrement",
+    "double-button",
+    "end",
+    "focus",
+    "focus-visible",
+    "focus-within",
+    "fullscreen",
+    "future",
+    "horizontal",
+    "hover",
+    "increment",
+    "interest-source",
+    "interest-target",
+    "modal",
+    "no-button",
+    "past",
+    "picture-in-picture",
+    "popover-open",
+    "single-button",
+    "start",
+    "target",
+    "target-after",
+    "target-before",
+    "target-current",
+    "user-invalid",
+    "user-valid",
+    "vertical",
+    "visited",
+    "window-inactive",
+    "xr-overlay",
+];
+
+/// The same with arguments.
+const NEVER_OF: [&str; 3] = ["active-view-transition-type", "host-context", "state"];
+
+/// Pseudo-elements that are not looked at, but known to Chromium 156.
+const OTHER_ELEMENTS: [&str; 16] = [
+    "backdrop",
+    "checkmark",
+    "column",
+    "cue",
+    "details-content",
+    "file-selector-button",
+    "grammar-error",
+    "permission-icon",
+    "picker-icon",
+    "scroll-marker",
+    "scroll-marker-group",
+    "search-text",
+    "selection",
+    "spelling-error",
+    "target-text",
+    "view-transition",
+];
+
+/// The same with arguments.
+const FUNCTIONAL_ELEMENTS: [&str; 10] = [
+    "cue",
+    "highlight",
+    "part",
+    "picker",
+    "scroll-button",
+    "slotted",
+    "view-transition-group",
+    "view-transition-image-pair",
+    "view-transition-new",
+    "view-transition-old",
+];
 
 /// Reads selectors.
 pub(super) struct SelectorReader;
@@ -197,6 +298,14 @@ impl<'i> selectors::Parser<'i> for SelectorReader {
         true
     }
 
+    fn parse_host(&self) -> bool {
+        true
+    }
+
+    fn is_is_alias(&self, name: &str) -> bool {
+        name.eq_ignore_ascii_case("-webkit-any")
+    }
+
     fn parse_parent_selector(&self) -> bool {
         true
     }
@@ -204,7 +313,7 @@ impl<'i> selectors::Parser<'i> for SelectorReader {
     fn parse_non_ts_pseudo_class(&self, name: &str) -> Result<StateClass, Error> {
         let name = name.to_ascii_lowercase();
         Ok(match name.as_str() {
-            "link" | "any-link" => StateClass::Link,
+            "link" | "any-link" | "-webkit-any-link" => StateClass::Link,
             "checked" => StateClass::Checked,
             "disabled" => StateClass::Disabled,
             "enabled" => StateClass::Enabled,
@@ -213,10 +322,15 @@ impl<'i> selectors::Parser<'i> for SelectorReader {
             "placeholder-shown" => StateClass::PlaceholderShown,
             "open" => StateClass::Open,
             "defined" => StateClass::Defined,
-            "active" | "hover" | "focus" | "focus-within" | "focus-visible" | "visited"
-            | "target" | "target-within" | "indeterminate" | "invalid" | "user-invalid"
-            | "user-valid" | "autofill" | "fullscreen" | "modal" | "popover-open" | "playing"
-            | "paused" | "out-of-range" | "current" | "past" | "future" => StateClass::Never(name),
+            "default" => StateClass::Default,
+            "indeterminate" => StateClass::Indeterminate,
+            "read-only" => StateClass::ReadOnly(true),
+            "read-write" => StateClass::ReadOnly(false),
+            "valid" => StateClass::Valid(true),
+            "invalid" => StateClass::Valid(false),
+            "in-range" => StateClass::InRange(true),
+            "out-of-range" => StateClass::InRange(false),
+            known if NEVER.binary_search(&known).is_ok() => StateClass::Never(name),
             _ => return Err(unsupported()),
         })
     }
@@ -229,7 +343,8 @@ impl<'i> selectors::Parser<'i> for SelectorReader {
     ) -> Result<StateClass, Error> {
         if name.eq_ignore_ascii_case("lang") {
             let ranges = input.parse_comma_separated(|input| {
-                Ok::<_, Error>(input.expect_ident_or_string()?.to_string())
+                // Chromium takes no strings here.
+                Ok::<_, Error>(input.expect_ident()?.to_string())
             })?;
             return Ok(StateClass::Lang(ranges));
         }
@@ -239,7 +354,25 @@ impl<'i> selectors::Parser<'i> for SelectorReader {
                 rtl: side.eq_ignore_ascii_case("rtl"),
             });
         }
+        let name = name.to_ascii_lowercase();
+        if NEVER_OF.contains(&name.as_str()) {
+            while input.next().is_ok() {}
+            return Ok(StateClass::Never(name));
+        }
         Err(unsupported())
+    }
+
+    fn parse_functional_pseudo_element(
+        &self,
+        name: &str,
+        arguments: &mut Parser<'i>,
+    ) -> Result<PseudoElement, Error> {
+        let name = name.to_ascii_lowercase();
+        if !FUNCTIONAL_ELEMENTS.contains(&name.as_str()) {
+            return Err(unsupported());
+        }
+        while arguments.next().is_ok() {}
+        Ok(PseudoElement::Other)
     }
 
     fn parse_pseudo_element(&self, name: &str) -> Result<PseudoElement, Error> {
@@ -251,16 +384,20 @@ impl<'i> selectors::Parser<'i> for SelectorReader {
             "placeholder" => PseudoElement::Placeholder,
             "first-letter" => PseudoElement::FirstLetter,
             "first-line" => PseudoElement::FirstLine,
-            "selection"
-            | "backdrop"
-            | "file-selector-button"
-            | "cue"
-            | "details-content"
-            | "spelling-error"
-            | "grammar-error"
-            | "target-text" => PseudoElement::Other,
-            name if name.starts_with('-') => PseudoElement::Other,
+            // Unknown ones of WebKit are valid everywhere (Selectors 4, §3.5).
+            name if name.starts_with("-webkit-") => PseudoElement::Other,
+            name if OTHER_ELEMENTS.contains(&name) => PseudoElement::Other,
             _ => return Err(unsupported()),
         })
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::NEVER;
+
+    #[test]
+    fn states_are_in_order() {
+        assert!(NEVER.is_sorted());
     }
 }
