@@ -477,7 +477,7 @@ fn cost(texts: &[TextCost]) -> String {
             0 => "none loaded".to_owned(),
             files => format!(
                 "{} loaded, {} KiB",
-                thousands(files as u64),
+                count(files as u64, "file", "files"),
                 kilobytes(cost.bytes)
             ),
         };
@@ -498,10 +498,14 @@ fn cost(texts: &[TextCost]) -> String {
         } else {
             format!("; {}", few.join("; "))
         };
+        // A font in slices is one font in several files.
+        let mut names: Vec<&str> = cost.fonts.iter().map(|font| font.name.as_str()).collect();
+        names.sort_unstable();
+        names.dedup();
         let line = format!(
             "{}: {} ({files}){few}",
             safe(&cost.source),
-            count(cost.fonts.len() as u64, "font", "fonts"),
+            count(names.len() as u64, "font", "fonts"),
         );
         text.push_str(&paragraph(&line));
     }

@@ -213,13 +213,22 @@ fn reasons(passed: &[PassedFace]) -> String {
     }
     let told: Vec<String> = passed
         .iter()
-        .map(|one| format!("{} {}", safe(&one.name), reason(&one.why)))
+        .map(|one| format!("{} {}", safe(&one.name), reason(one)))
         .collect();
     told.join("; ")
 }
 
-fn reason(why: &Passed) -> String {
-    match why {
+fn reason(passed: &PassedFace) -> String {
+    match &passed.why {
+        Passed::OutsideRange { .. } if passed.slices > 1 => {
+            format!(
+                "has no slice for it among {} (unicode-range)",
+                passed.slices
+            )
+        }
+        Passed::Lacks { code_points } if passed.slices > 1 => {
+            format!("lacks {} in the slice that is for it", points(code_points))
+        }
         Passed::Lacks { code_points } => format!("lacks {}", points(code_points)),
         Passed::OutsideRange { code_points } => {
             format!("is not for {} (unicode-range)", points(code_points))

@@ -12,5 +12,7 @@ mod project;
 mod rank;
 mod record;
 mod shift;
+mod sites;
+mod slices;
 mod trace;
 mod workshop;

@@ -95,10 +95,8 @@ fn faces_features_and_costs_are_told() {
             .to_string()
             .contains('☂')
     );
-    assert!(
-        run.err
-            .contains("site/index.html:7: https://fonts.invalid/extra.css")
-    );
+    // What lies on the network is read from the folder that the project maps.
+    assert!(!run.err.contains("fonts.invalid"), "{}", run.err);
 }
 
 #[test]

@@ -39,10 +39,10 @@ fn a_page_is_told_for_every_window_and_platform() {
 }
 
 #[rstest]
-#[case::missing("lost.woff2", "there is no such file")]
-#[case::damaged("cut.ttf", "")]
-#[case::remote("https://fonts.invalid/far.woff2", "it lies on the network")]
-fn fonts_that_cannot_be_had_are_told(#[case] url: &str, #[case] why: &str) {
+#[case::missing("lost.woff2", "there is no such file", 1)]
+#[case::damaged("cut.ttf", "", 1)]
+#[case::remote("https://fonts.invalid/far.woff2", "it lies on the network", 0)]
+fn fonts_that_cannot_be_had_are_told(#[case] url: &str, #[case] why: &str, #[case] status: i32) {
     let shop = workshop();
     let font = std::fs::read(shop.path("quaydesk.ttf")).expect("a font");
     shop.write("cut.ttf", &font[..2_000]);
@@ -52,7 +52,9 @@ fn fonts_that_cannot_be_had_are_told(#[case] url: &str, #[case] why: &str) {
     );
     shop.write("page.html", page);
     let run = shop.run("shift page.html --platform q.toml --viewport phone");
-    assert_eq!(run.status, 0, "{}", run.err);
+    assert_eq!(run.status, status, "{}", run.err);
+    // It is not as if nothing moved.
+    assert!(run.out.contains("not known") && !run.out.contains("0.0000"));
     assert!(
         run.err.contains("no file of \"Brand\" can be had"),
         "{}",

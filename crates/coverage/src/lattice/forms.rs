@@ -5,7 +5,7 @@
 use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, JoiningType, Script};
 use serde::Serialize;
-use tidy_lattice_glyphs::font::{Body, Face, Works};
+use tidy_lattice_glyphs::font::{Body, Face, Outlines, Works};
 use tidy_lattice_glyphs::text::script_name;
 
 use super::shaping::{Prober, ShapingNeed, script_needs, viramas};
@@ -18,6 +18,8 @@ pub enum Flaw {
     Unjoined,
     /// A dotted circle is put in, as the sequence makes no sense to the shaper.
     Circle,
+    /// Nothing is painted: its picture is in a table that Chromium does not draw.
+    Blank,
     /// A form that the script requires is missing.
     Unshaped {
         /// What the face does not do.
@@ -31,8 +33,23 @@ impl Flaw {
         match self {
             Flaw::Unjoined => "drawn in pieces".to_owned(),
             Flaw::Circle => "drawn with a dotted circle".to_owned(),
+            Flaw::Blank => {
+                "blank in Chromium: its picture is in an SVG table only".to_owned()
+            }
             Flaw::Unshaped { need } => format!("drawn without {}", need.label()),
         }
+    }
+}
+
+/// Whether the glyph of `character` has no outline.
+fn is_blank(face: &Face, character: char) -> bool {
+    let glyph = face
+        .font()
+        .and_then(|font| font.charmap().map_unicode(character));
+    let outlines = Outlines::of(face);
+    match (glyph, outlines) {
+        (Some(glyph), Some(outlines)) => outlines.glyph(glyph.to_u32()).is_empty(),
+        _ => false,
     }
 }
 
@@ -53,6 +70,9 @@ pub(super) fn flaw(face: &Face, prober: &mut Prober<'_>, cluster: &str) -> Optio
         .into_iter()
         .find(|need| script_needs(&script, *need))?;
         return (*works == Works::Missing).then_some(Flaw::Unshaped { need });
+    }
+    if face.has_svg_only() && is_blank(face, first) {
+        return Some(Flaw::Blank);
     }
     let categories = CodePointMapData::<GeneralCategory>::new();
     let mark = |c: char| GeneralCategoryGroup::Mark.contains(categories.get(c));

@@ -98,7 +98,11 @@ impl<'a> Judge<'a> {
     /// first; of a face known by name only, whether it is made for it.
     pub fn could_serve(&mut self, number: usize, cluster: &str) -> bool {
         match &self.candidates[number].face {
-            Some(_) => self.fit(number, cluster) == Fit::Whole,
+            Some(_) => {
+                let candidate = &self.candidates[number];
+                let twin = candidate.is_twin() && made_for(candidate, cluster);
+                twin || self.fit(number, cluster) == Fit::Whole
+            }
             None => made_for(&self.candidates[number], cluster),
         }
     }
@@ -162,6 +166,15 @@ impl<'a> Judge<'a> {
                     served.passed.push((number, Passed::WrongVariant));
                 }
                 Fit::Lacks(lacking) => {
+                    if self.candidates[number].is_twin() {
+                        // What the face that was measured in its place lacks, it may
+                        // have all the same.
+                        served.certain = false;
+                        if made_for(&self.candidates[number], cluster) {
+                            served.by = Some(number);
+                            return served;
+                        }
+                    }
                     let passed = self.lacks(number, cluster, &lacking);
                     served.passed.push((number, passed));
                 }
@@ -257,7 +270,11 @@ fn made_for(candidate: &Candidate, cluster: &str) -> bool {
     match Group::of(cluster) {
         Group::Script(script) => has(&script),
         Group::Digits | Group::Punctuation => !symbols && cluster.is_ascii(),
-        Group::Currency => !symbols && (cluster.is_ascii() || cluster == "€"),
+        // A face that others were made to match is on every device for its signs of
+        // money, too.
+        Group::Currency => {
+            !symbols && (cluster.is_ascii() || cluster == "€" || candidate.is_twin())
+        }
         Group::Emoji => candidate.name.contains("Emoji"),
         Group::Symbols | Group::Other => !symbols && cluster.is_ascii(),
     }

@@ -15,7 +15,7 @@ use tidy_lattice_documents::style::matching::{
     Asked, AskedSlope, FaceTraits, Faked, faked, matching,
 };
 use tidy_lattice_documents::style::read::{FaceSource, FaceStyle, FamilyName, FontFace, Range};
-use tidy_lattice_glyphs::font::{CharacterSet, Face, Slope};
+use tidy_lattice_glyphs::font::{Body, CharacterSet, Face, Slope};
 
 use crate::platform::{Device, Family, PlatformFace};
 
@@ -475,7 +475,7 @@ fn defined(
                         .of(&file.face, &request.position(&placed.face)),
                 ),
                 Vec::new(),
-                file.face.names().label(),
+                web_name(name, &file.face),
                 file.face.names().postscript.clone(),
             ),
             Source::Local(local, postscript, face, scripts) => (
@@ -527,6 +527,17 @@ fn defined(
         (true, _) => None,
         (false, Some(loading)) => Some(loading),
         (false, None) => Some(Absent::NoSource { tried }),
+    }
+}
+
+/// What a face of a web font is called: as the style sheet has it, where the file says
+/// otherwise.
+fn web_name(family: &str, face: &Face) -> String {
+    let names = face.names();
+    if same_family(&names.family, family) {
+        names.label()
+    } else {
+        family.to_owned()
     }
 }
 
@@ -645,6 +656,15 @@ impl Candidate {
             adjusted: Adjusted::default(),
             face: Some(face),
         }
+    }
+
+    /// Whether another face was measured in its place, whose characters may differ.
+    pub fn is_twin(&self) -> bool {
+        let card = self.face.as_deref().and_then(|face| match face.body() {
+            Body::Card(card) => card.card().measured_on.as_ref(),
+            Body::Font(_) => None,
+        });
+        card.is_some()
     }
 
     /// What the browser takes for a generic family where that is not known.

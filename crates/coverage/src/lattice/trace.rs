@@ -119,9 +119,16 @@ pub struct PassedFace {
     pub family: String,
     /// The face, as it names itself.
     pub name: String,
+    /// How many faces of the family there are, where it is in slices.
+    #[serde(skip_serializing_if = "is_one")]
+    pub slices: usize,
     /// Why.
     #[serde(flatten)]
     pub why: Passed,
+}
+
+fn is_one(count: &usize) -> bool {
+    *count == 1
 }
 
 /// Traces `text` in a stack.
@@ -147,7 +154,8 @@ pub fn trace(text: &str, stack: &Resolved, presentation: Presentation) -> Trace 
         }
         let served = if shows {
             clusters += 1;
-            let served = judge.serve(cluster, presentation);
+            let mut served = judge.serve(cluster, presentation);
+            by_family(&mut served, stack);
             left += u64::from(served.by.is_none());
             served
         } else {
@@ -178,6 +186,31 @@ pub fn trace(text: &str, stack: &Resolved, presentation: Presentation) -> Trace 
         clusters,
         left,
     }
+}
+
+/// Of a family in slices one reason remains: of the slice whose range holds the
+/// cluster, else that none does; none where another slice shows it.
+fn by_family(served: &mut Served, stack: &Resolved) {
+    let entry = |number: usize| stack.candidates[number].entry;
+    let own = served.by.map(entry);
+    let mut kept: Vec<(usize, Passed)> = Vec::new();
+    for (number, why) in std::mem::take(&mut served.passed) {
+        if Some(entry(number)) == own {
+            continue;
+        }
+        match kept
+            .last_mut()
+            .filter(|(last, _)| entry(*last) == entry(number))
+        {
+            Some(last) => {
+                if matches!(last.1, Passed::OutsideRange { .. }) {
+                    *last = (number, why);
+                }
+            }
+            None => kept.push((number, why)),
+        }
+    }
+    served.passed = kept;
 }
 
 fn blank(by: Option<usize>) -> Served {
@@ -249,6 +282,11 @@ fn merge(passed: &mut Vec<PassedFace>, served: &Served, stack: &Resolved) {
             passed.push(PassedFace {
                 family: candidate.family.clone(),
                 name: candidate.name.clone(),
+                slices: stack
+                    .candidates
+                    .iter()
+                    .filter(|other| other.entry == candidate.entry)
+                    .count(),
                 why: why.clone(),
             });
             continue;

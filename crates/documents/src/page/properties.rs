@@ -158,7 +158,8 @@ fn font(value: &str) -> Option<Vec<(&'static str, String)>> {
                     break;
                 }
             },
-            Token::Number { .. } => "font-weight",
+            // A size of 0 needs no unit, and no weight is below 1.
+            Token::Number { value, .. } if value >= 1.0 => "font-weight",
             _ => {
                 input.reset(&state);
                 break;

@@ -4,4 +4,5 @@ mod content;
 mod css;
 mod matching;
 mod pages;
+mod selectors;
 mod sheets;

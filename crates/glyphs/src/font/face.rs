@@ -64,6 +64,7 @@ pub struct Face {
     stated_generic: Option<&'static str>,
     kerning_dropped: bool,
     colour: bool,
+    svg_only: bool,
     /// The files of a face that is several; each holds a part of its characters.
     slices: Option<Arc<Vec<Slice>>>,
 }
@@ -195,6 +196,7 @@ impl Face {
             stated_generic,
             kerning_dropped: file.kerning_dropped(),
             colour: has_colour(&font),
+            svg_only: has_svg_only(&font),
             slices: None,
             body: Body::Font(font),
         })
@@ -262,6 +264,7 @@ impl Face {
             stated_generic: card.class.generic(),
             kerning_dropped: false,
             colour: card.colour,
+            svg_only: false,
             slices: None,
             body: Body::Card(body),
         })
@@ -362,6 +365,12 @@ impl Face {
     /// table.
     pub fn has_colour(&self) -> bool {
         self.colour
+    }
+
+    /// Whether its pictures are in an `SVG` table only, which Chromium does not draw:
+    /// glyphs without an outline are blank there.
+    pub fn has_svg_only(&self) -> bool {
+        self.svg_only
     }
 
     /// Whether substitutions that are on by default look at spaces.
@@ -487,6 +496,21 @@ fn stated_generic(font: &Font) -> Option<&'static str> {
     } else {
         (stated.panose_serif().or_else(|| stated.class_serif()))
             .map(|serif| if serif { "serif" } else { "sans-serif" })
+    }
+}
+
+/// Whether the only table of glyphs in colour is `SVG`.
+fn has_svg_only(font: &Font) -> bool {
+    use skrifa::font::Kind;
+    use skrifa::raw::TableProvider;
+    match font.kind() {
+        Kind::Sfnt(tables, _) => {
+            tables.svg().is_ok()
+                && tables.colr().is_err()
+                && tables.cbdt().is_err()
+                && tables.sbix().is_err()
+        }
+        _ => false,
     }
 }
 

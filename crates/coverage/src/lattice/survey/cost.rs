@@ -110,10 +110,13 @@ fn cost<'a>(source: &str, outcomes: impl Iterator<Item = &'a Outcome<'a>>) -> Te
             }
         }
     }
+    let names: Vec<String> = fonts.iter().map(|(font, _)| font.name.clone()).collect();
+    let sliced = |name: &str| names.iter().filter(|known| *known == name).count() > 1;
     let mut fonts: Vec<FontCost> = fonts
         .into_iter()
         .map(|(mut font, shown)| {
-            if shown.len() <= FEW {
+            // A slice is meant for a part of the text.
+            if shown.len() <= FEW && !sliced(&font.name) {
                 font.only_for = shown;
             }
             font

@@ -130,7 +130,9 @@ impl Sheet {
         let mut reader = rules::Reader::new(&mut sheet);
         let mut errors = Vec::new();
         for result in StyleSheetParser::new(&mut input, &mut reader).take(MOST_RULES) {
-            if let Err((_, text, place)) = result {
+            if let Err((_, text, place)) = result
+                && !is_for_others(text)
+            {
                 errors.push(Problem {
                     line: place.line + 1,
                     what: format!("a rule that is no valid CSS: {}", start_of(text)),
@@ -154,6 +156,16 @@ impl Sheet {
             _ => None,
         })
     }
+}
+
+/// Whether a rule is dropped on purpose: other engines take its selectors.
+fn is_for_others(rule: &str) -> bool {
+    let selectors = rule.split('{').next().unwrap_or_default();
+    [
+        ":-moz-", ":-ms-", ":-o-", ":-khtml-", ":-apple-", "@-ms-", "@-moz-",
+    ]
+    .iter()
+    .any(|prefix| selectors.contains(prefix))
 }
 
 /// The first words of CSS that is complained about.

@@ -138,8 +138,8 @@ impl NonTSPseudoClass for StateClass {
     }
 
     fn is_user_action_state(&self) -> bool {
-        matches!(self, StateClass::Never(name)
-            if ["active", "hover", "focus", "focus-within", "focus-visible"].contains(&name.as_str()))
+        // Those of scroll bars stand behind pseudo-elements too.
+        matches!(self, StateClass::Never(_))
     }
 }
 

@@ -1,0 +1,101 @@
+//! Web fonts in slices: a face may be many files.
+
+use crate::workshop::Workshop;
+
+/// The text font as a font service ships it: two files with ranges, of which the later
+/// holds what is asked for most.
+const SHEET: &str = "\
+@font-face {font-family: 'Sea Text'; font-weight: 400; font-display: swap;
+  src: url(far.ttf) format('truetype'); unicode-range: U+0370-052F}
+@font-face {font-family: 'Sea Text'; font-weight: 400; font-display: swap;
+  src: url(near.ttf) format('truetype'), url(near.woff) format('woff'); unicode-range: U+0000-024F, U+2000-20CF}
+";
+
+fn shop() -> Workshop {
+    let shop = Workshop::new();
+    let font = std::fs::read(shop.path("text.ttf")).expect("a font");
+    shop.write("near.ttf", &font);
+    shop.write("far.ttf", &font);
+    shop.write("sea.css", SHEET);
+    shop.write(
+        "text.txt",
+        "The tide turns. Вода поднимается. Η θάλασσα.\n".repeat(30),
+    );
+    shop
+}
+
+#[test]
+fn a_stack_from_a_sheet_keeps_files_ranges_and_their_order() {
+    let shop = shop();
+    let run = shop.run("build --web sea.css --local quaydesk.ttf -o css.css text.txt");
+    assert!(run.status <= 1, "{}{}", run.out, run.err);
+    let css = shop.read("css.css");
+    let far = css.find("url(\"far.ttf\")").expect("the far file");
+    let near = css.find("url(\"near.ttf\")").expect("the near file");
+    assert!(far < near, "{css}");
+    let ranges = [
+        "unicode-range: U+370-52F;",
+        "unicode-range: U+0-24F, U+2000-20CF;",
+    ];
+    assert!(ranges.iter().all(|range| css.contains(range)), "{css}");
+    // One family by the name that the sheet gives it, one stand-in over all of it.
+    assert!(
+        css.contains("font-family: \"Sea Text\"") && !css.contains("Skerrymark Text\""),
+        "{css}"
+    );
+    assert_eq!(
+        css.matches("font-family: \"Sea Text via Quaydesk UI\"")
+            .count(),
+        1,
+        "{css}"
+    );
+}
+
+#[test]
+fn slices_are_measured_as_the_whole_file_is() {
+    let shop = shop();
+    let options = "--local quaydesk.ttf --json text.txt";
+    let width = |web: &str| {
+        let run = shop.run(&format!("build --web {web} {options}"));
+        let json = run.json();
+        json["stacks"][0]["stand_ins"][0]["faces"][0]["width"]["after"]["word_mean"]
+            .as_f64()
+            .unwrap_or_else(|| panic!("{}{}", run.out, run.err))
+    };
+    let (whole, sliced) = (width("text.ttf"), width("sea.css"));
+    assert!((whole - sliced).abs() < 0.05, "{whole} and {sliced}");
+}
+
+#[test]
+fn plain_files_of_one_face_are_told_and_do_not_overlap() {
+    let shop = shop();
+    let run =
+        shop.run("build --web near.ttf --web far.ttf --local quaydesk.ttf -o css.css text.txt");
+    assert!(run.err.contains("2 files are one face"), "{}", run.err);
+    let css = shop.read("css.css");
+    assert_eq!(
+        css.matches("via Quaydesk UI\";").count(),
+        2,
+        "a rule and the stack: {css}"
+    );
+}
+
+#[test]
+fn a_sheet_of_several_families_must_be_told_apart() {
+    let shop = shop();
+    shop.write(
+        "two.css",
+        format!("{SHEET}@font-face {{font-family: Other; src: url(near.ttf)}}"),
+    );
+    shop.run("build --web two.css --local quaydesk.ttf text.txt")
+        .failed(3, &["two.css", "Sea Text, Other", "--family"]);
+    let run = shop.run("build --web two.css --family Other --local quaydesk.ttf text.txt");
+    assert!(
+        run.out.contains("font-family: Other") || run.out.contains("\"Other\""),
+        "{}",
+        run.out
+    );
+    shop.write("none.css", "p {color: red}");
+    shop.run("build --web none.css --local quaydesk.ttf text.txt")
+        .failed(3, &["none.css", "no @font-face"]);
+}
