@@ -15,7 +15,7 @@
 //! # let bytes = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").unwrap().to_vec();
 //! let file = FontFile::read(bytes, Limits::DEFAULT)?;
 //! let face = Face::open(&file, &FacePick::default())?;
-//! assert!(face.has('ß'));
+//! assert!(face.maps('ß'));
 //! // Widths are in em, kerning and ligatures included.
 //! assert!(Shaper::new(&face).width("Fähre") > 2.0);
 //! # Ok(())

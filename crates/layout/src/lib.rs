@@ -9,7 +9,7 @@
 //! use tidy_lattice_layout::chromium;
 //!
 //! // Chromium cuts sizes to 1/100 px before it rounds lines to whole px.
-//! assert_eq!(chromium::used_size(15.999, 1.0), 15.99);
+//! assert_eq!(chromium::used_size(15.999, 100.0), 15.99);
 //! ```
 
 pub mod chromium;

@@ -6,9 +6,9 @@ use std::path::Path;
 use tidy_lattice_core::describe::Bytes;
 use tidy_lattice_core::font::{Face, FontFile};
 
-use super::fonts::{face_of_file, font_bytes, split};
-use super::platforms;
+use super::fonts::{face_of_file, font_bytes, split, web_face};
 use super::{Access, ProjectError};
+use super::{declared, platforms};
 
 /// Opens one face as it is when installed; named as a card, as a face of a
 /// platform, or as a file with or without a pick behind it.
@@ -17,10 +17,26 @@ use super::{Access, ProjectError};
 ///
 /// [`ProjectError`] where there is no such face.
 pub fn face(named: &Path, access: Access<'_>) -> Result<Face, ProjectError> {
+    if declared::is_sheet(named) {
+        return declared::main_face(named, access);
+    }
     let text = named.to_str().filter(|_| !access.exists(named));
     match text.and_then(platforms::split) {
         Some((platform, name)) => platforms::face(platform, name, access),
         None => face_of_file(named, access),
+    }
+}
+
+/// Opens one face as browsers see it when they load it as a web font.
+///
+/// # Errors
+///
+/// [`ProjectError`] where there is no such face.
+pub fn web(named: &Path, access: Access<'_>) -> Result<Face, ProjectError> {
+    if declared::is_sheet(named) {
+        declared::main_face(named, access)
+    } else {
+        web_face(named, access)
     }
 }
 
@@ -37,13 +53,14 @@ pub struct Opened {
 pub fn open_weighed(named: &Path, access: Access<'_>) -> Result<Opened, ProjectError> {
     let face = face(named, access)?;
     let of_platform = named.to_str().and_then(platforms::split).is_some();
-    let bytes = if face.is_card() || (of_platform && !access.exists(named)) {
-        None
-    } else {
-        let (path, pick) = split(named, access);
-        let file = FontFile::read(font_bytes(&path, access)?, access.limits)
-            .map_err(|error| ProjectError::Font { path, error })?;
-        Some(Bytes::weigh(&file, pick.index, true))
-    };
+    let bytes =
+        if face.is_card() || declared::is_sheet(named) || (of_platform && !access.exists(named)) {
+            None
+        } else {
+            let (path, pick) = split(named, access);
+            let file = FontFile::read(font_bytes(&path, access)?, access.limits)
+                .map_err(|error| ProjectError::Font { path, error })?;
+            Some(Bytes::weigh(&file, pick.index, true))
+        };
     Ok(Opened { face, bytes })
 }

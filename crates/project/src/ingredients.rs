@@ -12,6 +12,7 @@ use tidy_lattice_core::stack::{SampleKind, WebSlice};
 use tidy_lattice_core::style::url_path;
 use tidy_lattice_core::text::{Source, samples};
 
+use super::declared;
 use super::faces::face;
 use super::file::{Project, Role};
 use super::files::matching;
@@ -20,7 +21,7 @@ use super::request::{BuildParts, StackRequest, SurveyRequest};
 use super::stack::{NamedPlatform, named_platforms};
 use super::survey::gather;
 use super::texts::{some_text, text_file};
-use super::web_family;
+use super::web_family::{self, WebPart};
 use super::{Access, ProjectError};
 
 /// Everything that a build needs.
@@ -61,22 +62,6 @@ pub struct RoleParts {
     pub generic: Option<String>,
     /// Whether figures must align.
     pub digits_align: bool,
-}
-
-/// A file of the web font.
-pub struct WebPart {
-    /// The file as named.
-    pub named: PathBuf,
-    /// Its face, of a variable font at each weight in use.
-    pub faces: Vec<Face>,
-    /// Its URL.
-    pub url: String,
-    /// Its weights, of a variable font.
-    pub weights: Option<(f32, f32)>,
-    /// Its widths, of a variable font.
-    pub widths: Option<(f32, f32)>,
-    /// The files of a face that is several.
-    pub slices: Vec<WebSlice>,
 }
 
 /// A local family.
@@ -180,9 +165,9 @@ impl Reader<'_> {
     /// The role that the command line describes.
     fn command_line(&self) -> Result<RoleParts, ProjectError> {
         let request = self.request;
-        let (mut web, declared) =
+        let (mut web, of_sheet) =
             self.web(&request.web, &request.weights, request.family.as_deref())?;
-        let named = request.family.clone().or(declared);
+        let named = request.family.clone().or(of_sheet);
         let family = named.unwrap_or_else(|| web_family::name_of(&web, self.access));
         if let Some(url) = &request.url {
             if web.len() > 1 {
@@ -294,8 +279,8 @@ impl Reader<'_> {
         } else {
             &request.weights
         };
-        let (web, declared) = self.web(&paths(&role.web), weights, role.family.as_deref())?;
-        let named = role.family.clone().or(declared);
+        let (web, of_sheet) = self.web(&paths(&role.web), weights, role.family.as_deref())?;
+        let named = role.family.clone().or(of_sheet);
         let family = named.unwrap_or_else(|| web_family::name_of(&web, self.access));
         let signs = role
             .signs
@@ -402,11 +387,11 @@ impl Reader<'_> {
         family: Option<&str>,
     ) -> Result<(Vec<WebPart>, Option<String>), ProjectError> {
         let mut parts = Vec::new();
-        let mut declared = None;
+        let mut family_of_sheet = None;
         for named in named {
-            if is_sheet(named) {
-                let (name, faces) = web_family::of_sheet(named, family, self.access)?;
-                declared.get_or_insert(name);
+            if declared::is_sheet(named) {
+                let (name, faces) = declared::of_sheet(named, family, self.access)?;
+                family_of_sheet.get_or_insert(name);
                 for face in faces {
                     parts.push(self.declared_part(named, face, weights));
                 }
@@ -415,22 +400,22 @@ impl Reader<'_> {
             }
         }
         let parts = web_family::joined(parts, self.access);
-        Ok((parts, declared))
+        Ok((parts, family_of_sheet))
     }
 
     /// A face that a sheet declares.
     fn declared_part(
         &self,
         sheet: &Path,
-        declared: web_family::DeclaredFace,
+        given: declared::DeclaredFace,
         weights: &[f32],
     ) -> WebPart {
-        let web_family::DeclaredFace {
+        let declared::DeclaredFace {
             face,
             weight,
             widths,
             files,
-        } = declared;
+        } = given;
         let slices: Vec<WebSlice> = files
             .iter()
             .map(|file| WebSlice {
@@ -572,12 +557,6 @@ fn or_usual<T: Clone>(given: &[T], usual: &[T]) -> Vec<T> {
     } else {
         given.to_vec()
     }
-}
-
-/// Whether what is named as a web font is a style sheet with its rules.
-fn is_sheet(path: &Path) -> bool {
-    path.extension()
-        .is_some_and(|ending| ending.eq_ignore_ascii_case("css"))
 }
 
 /// The weights in use that a font has, lightest first.

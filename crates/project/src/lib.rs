@@ -5,7 +5,8 @@
 //! - [`file`]: the project file, `tidy-lattice.toml`
 //! - [`files`], [`texts`], [`fonts`], [`faces`], [`folders`], [`installed`]: texts and fonts by
 //!   the names that people give them
-//! - [`web`]: the files of a site, and the fonts that its rules load
+//! - [`web`], [`declared`], [`web_family`]: the files of a site, the fonts that its rules
+//!   load, faces in one file or in many
 //! - [`survey`]: all texts with their roles and stacks, for a lattice
 //! - [`stack`], [`platforms`]: a stack, and the devices to look at it on
 //! - [`pages`], [`variants`]: pages for layout, and other ways to serve them
@@ -39,6 +40,7 @@
 
 mod access;
 mod counting;
+pub mod declared;
 mod error;
 pub mod faces;
 pub mod file;

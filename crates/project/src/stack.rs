@@ -9,19 +9,16 @@ use tidy_lattice_core::lattice::{
 };
 use tidy_lattice_core::page::{PageProblem, PlacedFace, TextStyle, Unread, font_faces};
 use tidy_lattice_core::platform::{self, Platform};
-use tidy_lattice_core::style::read::{FamilyName, Viewport, families};
+use tidy_lattice_core::style::read::{FamilyName, families};
 
 use super::faces::face;
 use super::file::{Project, Role};
 use super::request::{SiteRequest, StackRequest};
-use super::web::{FontLoader, LARGEST, Site};
+use super::web::{FontLoader, LARGEST, SCREEN, Site};
 use super::{Access, ProjectError, platforms};
 
 /// The platform that has nothing but generic families.
 const BARE: &str = "bare";
-
-/// The screen that media queries are judged for.
-pub const SCREEN: Viewport = Viewport::screen(1280.0, 800.0);
 
 /// Everything that says which font shows a text.
 pub struct NamedStack {

@@ -19,9 +19,9 @@ use super::files::{in_folder, matching};
 use super::folders::font_files_and_cards;
 use super::fonts::split;
 use super::request::SurveyRequest;
-use super::stack::{SCREEN, apply_role, faces_of_sheets, site, tell};
+use super::stack::{apply_role, faces_of_sheets, site, tell};
 use super::texts::{content_error, decoded};
-use super::web::{FontLoader, Site};
+use super::web::{FontLoader, SCREEN, Site};
 use super::{Access, ProjectError};
 
 /// Content beyond this size is refused, in bytes: 1 GiB.

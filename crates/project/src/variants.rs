@@ -2,16 +2,16 @@
 
 use std::sync::Arc;
 
-use tidy_lattice_core::font::Face;
+use tidy_lattice_core::font::{CharacterSet, Face, Slice};
 use tidy_lattice_core::lattice::{Adjusted, Arrival, Fonts, Request, WebFace, resolve};
 use tidy_lattice_core::layout::Engine;
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::page::{Files, Flow, FlowKind, OpenedFile, Unread, font_faces};
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shift::{Change, changed};
-use tidy_lattice_core::stack::{BuildRequest, LocalFamily, SampleKind, WebSource, build};
+use tidy_lattice_core::stack::{BuildRequest, LocalFamily, SampleKind, WebSlice, WebSource, build};
 use tidy_lattice_core::standin::{FitOptions, Slices, TextSample};
-use tidy_lattice_core::style::read::{FaceSource, FamilyName, families};
+use tidy_lattice_core::style::read::{FaceSource, FamilyName, FontFace, families};
 use tidy_lattice_core::text::Source;
 
 use super::ProjectError;
@@ -172,7 +172,6 @@ fn sliced(
     for rule in &web {
         if let Some(name) = &rule.placed.face.family
             && rule.files.iter().flatten().any(Result::is_ok)
-            && rule.placed.face.range.is_none()
             && !names.iter().any(|known| known.eq_ignore_ascii_case(name))
         {
             names.push(name.clone());
@@ -211,9 +210,36 @@ fn sliced(
     Ok((web, flow))
 }
 
+/// A rule of a face.
+struct RuleOfFace {
+    /// Its number among the rules of the family.
+    number: usize,
+    /// Its `unicode-range`.
+    range: Option<CharacterSet>,
+}
+
+/// The files of a face by the numbers of their rules; none of a plain rule.
+fn slices_of(face: &Face, rules: &[RuleOfFace]) -> Vec<WebSlice> {
+    if let [only] = rules
+        && only.range.is_none()
+    {
+        return Vec::new();
+    }
+    let format = face.container().css_format();
+    let rules = rules.iter().map(|rule| WebSlice {
+        sources: vec![(rule.number.to_string(), format.to_owned())],
+        range: rule
+            .range
+            .clone()
+            .unwrap_or_else(|| CharacterSet::of_ranges([(0, 0x10_ffff)])),
+    });
+    rules.collect()
+}
+
 /// What a stack is built from.
 struct Plan {
-    web: Vec<Arc<Face>>,
+    /// Each face with the rules that it is in, by their numbers, and their ranges.
+    web: Vec<(Face, Vec<RuleOfFace>)>,
     local: Vec<Arc<Face>>,
     display: String,
     text: String,
@@ -232,24 +258,49 @@ impl Plan {
             text: String::new(),
             sizes: Vec::new(),
         };
-        for rule in web {
-            if rule
-                .placed
-                .face
-                .family
-                .as_deref()
-                .is_some_and(|own| own.eq_ignore_ascii_case(family))
-            {
-                let file = rule
-                    .files
-                    .iter()
-                    .flatten()
-                    .find_map(|file| file.as_ref().ok())?;
-                plan.web.push(file.face.clone());
-                if let Some(display) = &rule.placed.face.display {
-                    plan.display.clone_from(display);
-                }
+        let own = web.iter().filter(|rule| {
+            let own = rule.placed.face.family.as_deref();
+            own.is_some_and(|own| own.eq_ignore_ascii_case(family))
+        });
+        // Rules of the same traits are one face in several files.
+        let mut faces: Vec<(&FontFace, Vec<(usize, Slice, bool)>)> = Vec::new();
+        for (number, rule) in own.enumerate() {
+            let mut files = rule.files.iter().flatten();
+            let file = files.find_map(|file| file.as_ref().ok())?;
+            let stated = &rule.placed.face;
+            if let Some(display) = &stated.display {
+                plan.display.clone_from(display);
             }
+            let all = || CharacterSet::of_ranges([(0, 0x10_ffff)]);
+            let slice = Slice {
+                range: stated.range.clone().unwrap_or_else(all),
+                face: (*file.face).clone(),
+            };
+            let same = |(known, _): &&mut (&FontFace, _)| {
+                (known.weight, known.style, known.stretch)
+                    == (stated.weight, stated.style, stated.stretch)
+            };
+            let part = (number, slice, stated.range.is_some());
+            match faces.iter_mut().find(same) {
+                Some((_, parts)) => parts.push(part),
+                None => faces.push((stated, vec![part])),
+            }
+        }
+        for (_, parts) in faces {
+            let rules = parts
+                .iter()
+                .map(|(number, slice, ranged)| RuleOfFace {
+                    number: *number,
+                    range: ranged.then(|| slice.range.clone()),
+                })
+                .collect();
+            let mut slices: Vec<Slice> = parts.into_iter().map(|(_, slice, _)| slice).collect();
+            let face = if slices.len() == 1 {
+                slices.pop()?.face
+            } else {
+                Face::of_slices(slices)?
+            };
+            plan.web.push((face, rules));
         }
         for node in &flow.nodes {
             let FlowKind::Text(text, _) = &node.kind else {
@@ -316,13 +367,12 @@ impl Plan {
             web: self
                 .web
                 .iter()
-                .enumerate()
-                .map(|(number, face)| WebSource {
+                .map(|(face, rules)| WebSource {
                     faces: vec![face],
-                    url: number.to_string(),
+                    url: rules[0].number.to_string(),
                     weights: None,
                     widths: None,
-                    slices: Vec::new(),
+                    slices: slices_of(face, rules),
                 })
                 .collect(),
             display: self.display.clone(),

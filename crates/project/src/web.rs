@@ -9,7 +9,7 @@ use percent_encoding::percent_decode_str;
 use tidy_lattice_core::font::{Face, FacePick, FontFile};
 use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::page::{Files, OpenedFile, PlacedFace, Unread};
-use tidy_lattice_core::style::read::FaceSource;
+use tidy_lattice_core::style::read::{FaceSource, Viewport};
 
 use super::{Access, ProjectError};
 
@@ -28,6 +28,9 @@ const FORMATS: [&str; 9] = [
     "truetype-variations",
     "opentype-variations",
 ];
+
+/// The screen that media queries are judged for, where no window is named.
+pub const SCREEN: Viewport = Viewport::screen(1280.0, 800.0);
 
 /// Why a font on the network is not there.
 pub const ON_NETWORK: &str = "it lies on the network and was not read";

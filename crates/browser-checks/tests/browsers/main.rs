@@ -5,6 +5,7 @@ mod cards;
 mod computed;
 mod coverage;
 mod demo_stack;
+mod families;
 mod frameworks;
 mod layouts;
 mod line_heights;

@@ -251,7 +251,7 @@ const STACKS: &[Stack] = &[
 ];
 
 /// Language and text.
-const TEXTS: &[(&str, &str)] = &[
+pub const TEXTS: &[(&str, &str)] = &[
     (
         "en",
         "The quick “brown” fox — jumps over 13 lazy dogs & isn’t late…",
@@ -444,29 +444,39 @@ fn families(stack: &Stack, number: usize) -> String {
 }
 
 /// What `trace` said.
-struct Said {
-    fonts: BTreeSet<String>,
-    left: usize,
+pub struct Said {
+    /// PostScript names.
+    pub fonts: BTreeSet<String>,
+    /// Pieces that are left to the browser.
+    pub left: usize,
 }
 
 /// All texts in one run, a line each.
 fn traced(stack: &Stack, number: usize, folder: &Path) -> Vec<Said> {
+    let (sheet, weight) = (format!("{number}.css"), stack.weight.to_string());
+    let place = if stack.here { "here" } else { "bare" };
+    let families = families(stack, number);
+    let options = ["--css", &sheet, "--stack", &families, "--weight", &weight];
+    let more = [
+        "--style",
+        stack.style,
+        "--emoji",
+        stack.emoji,
+        "--platform",
+        place,
+    ];
+    said(&[&options[..], &more].concat(), folder)
+}
+
+/// What `trace` says of all texts with these options.
+pub fn said(options: &[&str], folder: &Path) -> Vec<Said> {
     let program =
         PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../target/release/tidy-lattice");
     let lines: Vec<&str> = TEXTS.iter().map(|(_, text)| *text).collect();
     let output = Command::new(&program)
         .arg("trace")
         .arg(lines.join("\n"))
-        .args(["--css", &format!("{number}.css")])
-        .args(["--stack", &families(stack, number)])
-        .args([
-            "--weight",
-            &stack.weight.to_string(),
-            "--style",
-            stack.style,
-        ])
-        .args(["--emoji", stack.emoji])
-        .args(["--platform", if stack.here { "here" } else { "bare" }])
+        .args(options)
         .arg("--json")
         .current_dir(folder)
         .output()
@@ -503,7 +513,7 @@ fn traced(stack: &Stack, number: usize, folder: &Path) -> Vec<Said> {
 
 /// What differs: every named font that was said must show, and where nothing is
 /// left, no other; where something is, others must come from the system.
-fn difference(said: &Said, shown: &[Shown]) -> Option<String> {
+pub fn difference(said: &Said, shown: &[Shown]) -> Option<String> {
     let seen: BTreeSet<String> = shown.iter().map(|font| font.postscript.clone()).collect();
     let missing: Vec<&String> = said.fonts.difference(&seen).collect();
     let more: Vec<&Shown> = shown

@@ -5,8 +5,8 @@ use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::rank::{Candidate, Part, Ranked, Ranking, Weights};
 use tidy_lattice_core::standin::Fitting;
 use tidy_lattice_project::Access;
+use tidy_lattice_project::faces;
 use tidy_lattice_project::folders::font_files_and_cards;
-use tidy_lattice_project::fonts::web_face;
 use tidy_lattice_project::ingredients::{families_of, usual_widths};
 use tidy_lattice_project::languages::languages;
 use tidy_lattice_project::stack::named_platforms;
@@ -33,7 +33,7 @@ pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
     let weights = weights(&args.weigh)?;
     let access = input::access(&args.limits);
     let languages = languages(&args.languages)?;
-    let web = web_face(&args.web, access)?;
+    let web = faces::web(&args.web, access)?;
     let language = args.languages.first().map_or("en", String::as_str);
     let (sample, text) = sample_or_built_in(
         &input::measured_text(&args.texts, &args.text_files)?,
@@ -126,7 +126,7 @@ fn candidates(args: &RankArgs, web: &Face, access: Access<'_>) -> Result<Vec<Ope
         };
         for path in paths {
             opened.push(Opened {
-                face: std::sync::Arc::new(tidy_lattice_project::faces::face(&path, access)?),
+                face: std::sync::Arc::new(faces::face(&path, access)?),
                 platforms: Vec::new(),
             });
         }

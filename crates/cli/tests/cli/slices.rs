@@ -72,12 +72,54 @@ fn plain_files_of_one_face_are_told_and_do_not_overlap() {
     let run =
         shop.run("build --web near.ttf --web far.ttf --local quaydesk.ttf -o css.css text.txt");
     assert!(run.err.contains("2 files are one face"), "{}", run.err);
+    // The second has nothing that the first has not.
+    assert!(run.err.contains("far.ttf adds no character"), "{}", run.err);
     let css = shop.read("css.css");
-    assert_eq!(
-        css.matches("via Quaydesk UI\";").count(),
-        2,
-        "a rule and the stack: {css}"
+    assert!(
+        !css.contains("far.ttf") && !css.contains("unicode-range"),
+        "{css}"
     );
+    let rules = css.matches("@font-face").count();
+    assert_eq!(rules, 2, "the web font and its stand-in: {css}");
+}
+
+#[test]
+fn other_ways_to_serve_a_page_know_faces_in_slices() {
+    let shop = shop();
+    shop.write(
+        "q.toml",
+        "title = \"Q\"\nfonts = [\"quaydesk.ttf\"]\n[generic]\nserif = \"Quaydesk UI\"",
+    );
+    let text = "The tide turns. Вода поднимается. ".repeat(20);
+    shop.write(
+        "page.html",
+        format!(
+            "<link rel=stylesheet href=sea.css><p style=\"font: 20px 'Sea Text', 'Quaydesk UI'\">{text}"
+        ),
+    );
+    let shift = "shift page.html --platform q.toml --viewport phone --variant slices=6 --json";
+    let json = shop.run(shift).json();
+    let number = |value: &serde_json::Value| value.as_f64().expect("a number");
+    let (plain, sliced) = (
+        number(&json["cells"][0]["lines_broken"]),
+        number(&json["variants"][0]["lines_broken"][0]),
+    );
+    assert!(
+        sliced < plain,
+        "{sliced} lines break elsewhere, {plain} as it is"
+    );
+}
+
+#[test]
+fn rank_measures_against_all_files_of_a_face() {
+    let shop = shop();
+    let score = |web: &str| {
+        let run = shop.run(&format!("rank {web} quaydesk.ttf -f text.txt --json"));
+        run.json()["ranked"][0]["score"]
+            .as_f64()
+            .unwrap_or_else(|| panic!("{}{}", run.out, run.err))
+    };
+    assert!((score("sea.css") - score("text.ttf")).abs() < 0.5);
 }
 
 #[test]

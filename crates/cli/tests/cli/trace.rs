@@ -100,7 +100,7 @@ fn weights_and_slopes_are_matched() {
         "",
     );
     assert!(
-        run.out.contains("Skerrymark Sans, faked bold and italic"),
+        run.out.contains("Brand, faked bold and italic"),
         "{}",
         run.out
     );

@@ -33,9 +33,7 @@ impl Flaw {
         match self {
             Flaw::Unjoined => "drawn in pieces".to_owned(),
             Flaw::Circle => "drawn with a dotted circle".to_owned(),
-            Flaw::Blank => {
-                "blank in Chromium: its picture is in an SVG table only".to_owned()
-            }
+            Flaw::Blank => "blank in Chromium: its picture is in an SVG table only".to_owned(),
             Flaw::Unshaped { need } => format!("drawn without {}", need.label()),
         }
     }
