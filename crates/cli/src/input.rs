@@ -119,8 +119,8 @@ impl CoverArgs {
     /// What is asked for; `project` tells whether there is one that names texts.
     pub fn request(&self, project: bool) -> Result<SurveyRequest, CliError> {
         let stack = &self.stack;
-        let of_project =
-            project && stack.fonts.is_empty() && stack.stack.is_none() && stack.role.is_none();
+        let given = !stack.fonts.is_empty();
+        let of_project = project && !given && stack.stack.is_none() && stack.role.is_none();
         Ok(SurveyRequest {
             text: self
                 .text

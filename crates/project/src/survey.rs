@@ -5,7 +5,7 @@ use std::path::PathBuf;
 use std::sync::Arc;
 
 use rayon::prelude::*;
-use tidy_lattice_core::content::{Format, Part, Reading, language_of_path};
+use tidy_lattice_core::content::{Format, NO_RESOURCES, Part, Reading, language_of_path};
 use tidy_lattice_core::lattice::survey::{Allowed, Bucket, Survey};
 use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::need::{Counter, Need, language_need};
@@ -42,6 +42,8 @@ pub struct Gathered {
 /// A text file to read, and how.
 struct TextFile {
     path: PathBuf,
+    /// Whether it was named itself, not its folder or a pattern.
+    by_name: bool,
     role: Option<String>,
     language: Option<String>,
 }
@@ -63,9 +65,11 @@ pub fn gather(
     project: Option<&Project>,
     access: Access<'_>,
 ) -> Result<Gathered, ProjectError> {
+    // Fonts by themselves are a stack for the project's texts, too.
+    let piped = request.text.piped.as_ref();
     let from_project = request.text.is_empty()
+        && piped.is_none_or(|piped| piped.text.trim().is_empty())
         && request.languages.is_empty()
-        && request.stack.fonts.is_empty()
         && request.stack.stack.is_none()
         && request.stack.role.is_none()
         && project.is_some();
@@ -269,15 +273,17 @@ impl<'a> Builder<'a> {
                     self.text(&source.name, &source.text, role.as_deref())?;
                 }
             } else if self.access.is_folder(path) {
-                files.extend(in_folder(path, self.access)?);
+                let found = in_folder(path, self.access)?.into_iter();
+                files.extend(found.map(|path| (path, false)));
             } else {
-                files.push(path.clone());
+                files.push((path.clone(), true));
             }
         }
         let files = files
             .into_iter()
-            .map(|path| TextFile {
+            .map(|(path, by_name)| TextFile {
                 path,
+                by_name,
                 role: role.clone(),
                 language: None,
             })
@@ -316,6 +322,7 @@ impl<'a> Builder<'a> {
             for path in matching(project, content, self.access)? {
                 files.push(TextFile {
                     path,
+                    by_name: false,
                     role: content.role.clone(),
                     language: content.language.clone(),
                 });
@@ -351,7 +358,17 @@ impl<'a> Builder<'a> {
         drop(progress);
         for (file, texts) in files.into_iter().zip(read) {
             let name = file.path.display().to_string();
-            match texts? {
+            let texts = match texts {
+                // One of many is told, and the others are read.
+                Err(error) if !file.by_name => {
+                    if !is_other_xml(&error) {
+                        self.problems.push(unread(name, &error));
+                    }
+                    continue;
+                }
+                texts => texts?,
+            };
+            match texts {
                 Texts::Page(page) => self.page(page, &name),
                 Texts::Counted(counted) => {
                     for ((language, part), counter) in counted {
@@ -584,4 +601,20 @@ fn is_hosted(problems: &[PageProblem]) -> bool {
     problems
         .iter()
         .any(|problem| problem.unread == Some(Unread::Remote))
+}
+
+/// Whether a file of a folder is XML of another kind, which holds no texts.
+fn is_other_xml(error: &ProjectError) -> bool {
+    matches!(error, ProjectError::Unreadable { reason, .. } if reason.contains(NO_RESOURCES))
+}
+
+/// A file that could not be read.
+fn unread(file: String, error: &ProjectError) -> PageProblem {
+    let reason = error.without_path();
+    PageProblem {
+        file,
+        line: 1,
+        what: format!("it cannot be read: {reason}"),
+        unread: Some(Unread::Unreadable(reason)),
+    }
 }

@@ -39,7 +39,7 @@ pub struct RankArgs {
     pub platforms: Vec<String>,
 
     /// Measure on this text; may be repeated
-    #[arg(short, long = "text", value_name = "TEXT")]
+    #[arg(short, long = "text", value_name = "TEXT", allow_hyphen_values = true)]
     pub texts: Vec<String>,
 
     /// Measure on this text file; may be repeated

@@ -36,11 +36,11 @@ const TEMPLATE: &str = "{about-with-newline}\n{usage-heading} {usage}\n{before-h
 #[derive(Debug, Parser)]
 #[command(name = "tidy-lattice", version, arg_required_else_help = true)]
 #[command(help_template = TEMPLATE, before_help = groups(), after_help = STATUS)]
-#[command(disable_help_subcommand = true)]
 pub struct Args {
     /// When to use colour: auto, always or never
     #[arg(
         long,
+        alias = "color",
         global = true,
         value_name = "WHEN",
         default_value = "auto",

@@ -18,6 +18,7 @@ pub struct StackArgs {
     #[arg(
         long,
         value_name = "FAMILIES",
+        allow_hyphen_values = true,
         conflicts_with = "fonts",
         help_heading = "Stack"
     )]
@@ -70,7 +71,7 @@ pub struct TextArgs {
     pub files: Vec<PathBuf>,
 
     /// Text as it is; may be repeated
-    #[arg(short, long = "text", value_name = "TEXT")]
+    #[arg(short, long = "text", value_name = "TEXT", allow_hyphen_values = true)]
     pub texts: Vec<String>,
 }
 

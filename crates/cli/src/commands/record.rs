@@ -30,12 +30,16 @@ struct Made {
 /// Runs the command.
 pub fn run(args: &RecordArgs, json: bool) -> Result<Outcome, CliError> {
     let access = input::access(&args.limits);
+    let mut missing = Vec::new();
     let files = if args.installed {
         Installed::scan().all()
     } else {
-        font_files(&args.fonts, access)?
+        let (files, absent) = named_files(&args.fonts, access)?;
+        missing = absent;
+        files
     };
-    let (made, unreadable) = make_all(args, &files, access)?;
+    let (made, mut unreadable) = make_all(args, &files, access)?;
+    unreadable.extend(missing);
     let Some(path) = &args.output else {
         return print(&made);
     };
@@ -47,6 +51,38 @@ pub fn run(args: &RecordArgs, json: bool) -> Result<Outcome, CliError> {
         show::record::view(&recorded)
     })?;
     Ok(Outcome::of(!recorded.unreadable.is_empty()))
+}
+
+/// The files of each name, and names that lead nowhere; an error where none leads
+/// anywhere.
+fn named_files(
+    names: &[PathBuf],
+    access: Access<'_>,
+) -> Result<(Vec<NamedFile>, Vec<UnreadableFile>), ProjectError> {
+    let mut files: Vec<NamedFile> = Vec::new();
+    let mut missing = Vec::new();
+    for name in names {
+        match font_files(std::slice::from_ref(name), access) {
+            Ok(found) => {
+                for file in found {
+                    let same =
+                        |known: &NamedFile| known.path == file.path && known.pick == file.pick;
+                    if !files.iter().any(same) {
+                        files.push(file);
+                    }
+                }
+            }
+            Err(error) if names.len() == 1 => return Err(error),
+            Err(error) => missing.push(UnreadableFile {
+                file: name.display().to_string(),
+                reason: error.without_path(),
+            }),
+        }
+    }
+    if files.is_empty() {
+        return font_files(names, access).map(|files| (files, missing));
+    }
+    Ok((files, missing))
 }
 
 /// A single card goes to standard output.

@@ -45,6 +45,7 @@ pub fn view(covered: &Covered, limit: GapLimit) -> String {
         let _ = write!(view, "\n{}", gaps(survey, limit));
     }
     for part in [
+        left(&survey.left),
         features(&survey.features),
         faces(&survey.faces),
         cost(&survey.texts),
@@ -54,6 +55,26 @@ pub fn view(covered: &Covered, limit: GapLimit) -> String {
         }
     }
     view
+}
+
+/// What the system shows by itself.
+fn left(left: &[SurveyGap]) -> String {
+    if left.is_empty() {
+        return String::new();
+    }
+    let shown: Vec<String> = left
+        .iter()
+        .take(MOST_LEFT)
+        .map(|gap| safe(&gap.cluster))
+        .collect();
+    let more = match left.len().saturating_sub(MOST_LEFT) {
+        0 => String::new(),
+        more => format!(" and {more} more"),
+    };
+    paragraph(&format!(
+        "Left to the system, which has a font for emoji that no stack names: {}{more}",
+        shown.join(" ")
+    ))
 }
 
 /// The verdict, the largest lattice and the most frequent gaps.
@@ -71,6 +92,9 @@ pub fn brief(covered: &Covered) -> String {
     view
 }
 
+/// How many clusters that the system shows are listed.
+const MOST_LEFT: usize = 24;
+
 fn verdict(covered: &Covered) -> String {
     let survey = &covered.survey;
     let whole = count(survey.clusters, "cluster", "clusters");
@@ -79,7 +103,12 @@ fn verdict(covered: &Covered) -> String {
         1 => " 1 more is allowed to.".to_owned(),
         some => format!(" {} more are allowed to.", thousands(some)),
     };
-    let text = if survey.gap_clusters == 0 {
+    let text = if survey.gap_clusters == 0 && survey.open {
+        format!(
+            "Nothing falls through as far as is known: a style sheet on the network was not read \
+             (--map names a copy).{allowed}"
+        )
+    } else if survey.gap_clusters == 0 {
         format!("Every character shows: the stacks serve all {whole}.{allowed}")
     } else {
         let different = survey.gaps.iter().filter(|gap| !gap.allowed).count() as u64;

@@ -6,6 +6,7 @@ mod compare;
 mod cover;
 mod demo;
 mod describe;
+mod everyday;
 mod help;
 mod platforms;
 mod project;

@@ -115,7 +115,7 @@ fn rank_measures_against_all_files_of_a_face() {
     let shop = shop();
     let score = |web: &str| {
         let run = shop.run(&format!("rank {web} quaydesk.ttf -f text.txt --json"));
-        run.json()["ranked"][0]["score"]
+        run.json()["candidates"][0]["score"]
             .as_f64()
             .unwrap_or_else(|| panic!("{}{}", run.out, run.err))
     };

@@ -269,15 +269,32 @@ fn made_for(candidate: &Candidate, cluster: &str) -> bool {
     let symbols = candidate.scripts.is_empty();
     match Group::of(cluster) {
         Group::Script(script) => has(&script),
-        Group::Digits | Group::Punctuation => !symbols && cluster.is_ascii(),
+        Group::Digits | Group::Punctuation => {
+            !symbols && (cluster.is_ascii() || (has("Latin") && is_western(cluster)))
+        }
         // A face that others were made to match is on every device for its signs of
         // money, too.
         Group::Currency => {
             !symbols && (cluster.is_ascii() || cluster == "€" || candidate.is_twin())
         }
         Group::Emoji => candidate.name.contains("Emoji"),
-        Group::Symbols | Group::Other => !symbols && cluster.is_ascii(),
+        Group::Symbols | Group::Other => {
+            !symbols && (cluster.is_ascii() || (has("Latin") && is_western(cluster)))
+        }
     }
+}
+
+/// Whether all of a cluster is in the character set that systems have had for western
+/// languages since the nineties (Windows-1252), which every font for Latin text has.
+fn is_western(cluster: &str) -> bool {
+    cluster.chars().all(|c| {
+        matches!(c,
+            '\u{a0}'..='\u{ff}' | '\u{152}' | '\u{153}' | '\u{160}' | '\u{161}' | '\u{178}'
+            | '\u{17d}' | '\u{17e}' | '\u{192}' | '\u{2c6}' | '\u{2dc}' | '\u{2013}'
+            | '\u{2014}' | '\u{2018}'..='\u{201a}' | '\u{201c}'..='\u{201e}'
+            | '\u{2020}'..='\u{2022}' | '\u{2026}' | '\u{2030}' | '\u{2039}' | '\u{203a}'
+            | '\u{20ac}' | '\u{2122}')
+    })
 }
 
 /// `U+0041` and so on.

@@ -11,6 +11,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 use serde::Serialize;
 use tidy_lattice_documents::page::{PlacedFace, StyleValue, TextStyle};
+use tidy_lattice_documents::style::GENERICS;
 use tidy_lattice_documents::style::matching::{
     Asked, AskedSlope, FaceTraits, Faked, faked, matching,
 };
@@ -289,6 +290,12 @@ pub enum Origin {
 pub enum Absent {
     /// No `@font-face` rule defines the family, and it is not installed.
     NotInstalled,
+    /// It is no family but a generic one, written in quotation marks or otherwise than
+    /// the keyword.
+    Mistyped {
+        /// The keyword.
+        keyword: String,
+    },
     /// The device has nothing for the generic family, or it is not known what.
     NoGeneric,
     /// No source of its rules can be had.
@@ -308,6 +315,9 @@ impl Absent {
     pub fn label(&self) -> String {
         match self {
             Absent::NotInstalled => "not installed".to_owned(),
+            Absent::Mistyped { keyword } => {
+                format!("not installed; the generic family is {keyword}, without quotation marks")
+            }
             Absent::NoGeneric => "not known what this platform uses for it".to_owned(),
             Absent::NoSource { tried } => format!("cannot be had ({})", tried.join("; ")),
             Absent::Loading { display } => {
@@ -407,7 +417,12 @@ fn named(
                 resolved.candidates.push(Candidate::unknown(number, name));
                 None
             }
-            None => Some(Absent::NotInstalled),
+            None => Some(match meant_generic(name) {
+                Some(keyword) => Absent::Mistyped {
+                    keyword: keyword.to_owned(),
+                },
+                None => Absent::NotInstalled,
+            }),
         };
     }
     let absent = defined(request, number, name, &rules, fonts, resolved);
@@ -528,6 +543,21 @@ fn defined(
         (false, Some(loading)) => Some(loading),
         (false, None) => Some(Absent::NoSource { tried }),
     }
+}
+
+/// The generic family that a name was meant for.
+fn meant_generic(name: &str) -> Option<&'static str> {
+    let bare = |name: &str| -> String {
+        let letters = name.chars().filter(|c| !matches!(c, ' ' | '-' | '_'));
+        letters.collect::<String>().to_lowercase()
+    };
+    let name = bare(name);
+    let name = match name.as_str() {
+        "sans" => "sansserif",
+        "mono" | "monospaced" => "monospace",
+        name => name,
+    };
+    GENERICS.into_iter().find(|keyword| bare(keyword) == name)
 }
 
 /// What a face of a web font is called: as the style sheet has it, where the file says

@@ -25,6 +25,7 @@ use self::message::Syntax;
 use tidy_lattice_glyphs::text::{TextError, decode};
 
 pub use languages_of_paths::{is_language, language_of_path};
+pub use resources::NO_RESOURCES;
 
 /// What reads one kind of files.
 struct FormatReader {

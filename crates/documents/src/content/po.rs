@@ -8,8 +8,24 @@ pub(super) static PO: FormatReader = FormatReader {
     name: "po",
     label: "gettext PO",
     endings: &["po", "pot"],
-    read: |bytes, reading, sink| read(utf8(bytes)?, reading, sink),
+    read: |bytes, reading, sink| match encoding(bytes) {
+        Some(encoding) => read(&encoding.decode(bytes).0, reading, sink),
+        None => read(utf8(bytes)?, reading, sink),
+    },
 };
+
+/// The encoding that the header states (`charset=EUC-JP`), where it is another than
+/// UTF-8.
+fn encoding(bytes: &[u8]) -> Option<&'static encoding_rs::Encoding> {
+    let header = &bytes[..bytes.len().min(4096)];
+    let at = memchr::memmem::find(header, b"charset=")? + "charset=".len();
+    let rest = &header[at..];
+    let end = rest
+        .iter()
+        .position(|byte| !(byte.is_ascii_alphanumeric() || b"-_.:".contains(byte)))?;
+    let encoding = encoding_rs::Encoding::for_label(&rest[..end])?;
+    (encoding != encoding_rs::UTF_8).then_some(encoding)
+}
 
 /// One entry while it is read.
 #[derive(Default)]

@@ -5,6 +5,9 @@ use super::xml::{Piece, Walker, attribute};
 use super::{ContentError, FormatReader, Message, Reading, Sink, plural_shows, show, utf8};
 use crate::content::message::Syntax;
 
+/// What is said of XML of another kind.
+pub const NO_RESOURCES: &str = "there is no <resources>";
+
 pub(super) static RESOURCES: FormatReader = FormatReader {
     name: "resources",
     label: "string resources (XML)",
@@ -61,9 +64,9 @@ fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), Con
         Err(ContentError::Malformed {
             line: 1,
             format: "XML",
-            reason: "there is no <resources>; of XML files only string resources and XLIFF are \
-                     understood"
-                .to_owned(),
+            reason: format!(
+                "{NO_RESOURCES}; of XML files only string resources and XLIFF are understood"
+            ),
         })
     }
 }

@@ -13,7 +13,7 @@ use super::super::forms::flaw;
 use super::super::serve::{GapCause, described};
 use super::super::shaping::Prober;
 use super::{Outcome, Survey, once, platforms_of};
-use crate::need::Place;
+use crate::need::{ClusterNeed, Place};
 use crate::platform::Device;
 
 /// For how many gaps remedies are looked for.
@@ -113,10 +113,45 @@ struct Gathered<'a> {
     buckets: Vec<usize>,
 }
 
+/// The gaps, and what no font of a stack has but the system shows by itself.
 pub(super) fn gather(
     survey: &Survey,
     outcomes: &[Outcome<'_>],
     devices: &[Device<'_>],
+) -> (Vec<SurveyGap>, Vec<SurveyGap>) {
+    let shown = |device: usize, by: Option<usize>, cluster: &ClusterNeed| {
+        let device = devices.get(device).filter(|_| by.is_none());
+        device.is_some_and(|device| system_shows(device, cluster))
+    };
+    let gaps = gather_where(survey, outcomes, devices, &|device, judged, cluster| {
+        !shown(device, judged, cluster)
+    });
+    (gaps, gather_where(survey, outcomes, devices, &shown))
+}
+
+/// Whether the system's own fallback surely shows a cluster: emoji, in its family for
+/// them.
+fn system_shows(device: &Device<'_>, cluster: &ClusterNeed) -> bool {
+    let emoji = device
+        .generic("emoji")
+        .filter(|_| cluster.group == Group::Emoji);
+    emoji.is_some_and(|family| {
+        let faces: Vec<_> = family
+            .faces
+            .iter()
+            .filter_map(|face| device.face(family, face))
+            .collect();
+        let first = cluster.text.chars().next();
+        // What is known by name only is what it is there for.
+        faces.is_empty() || faces.iter().any(|face| first.is_some_and(|c| face.maps(c)))
+    })
+}
+
+fn gather_where(
+    survey: &Survey,
+    outcomes: &[Outcome<'_>],
+    devices: &[Device<'_>],
+    counts: &dyn Fn(usize, Option<usize>, &ClusterNeed) -> bool,
 ) -> Vec<SurveyGap> {
     let names: Vec<String> = devices
         .iter()
@@ -128,6 +163,9 @@ pub(super) fn gather(
         let style = &survey.styles[outcome.bucket.style];
         for (cluster, judged) in outcome.bucket.need.clusters.iter().zip(&outcome.judged) {
             let Some(cause) = &judged.cause else { continue };
+            if !counts(outcome.device, judged.by, cluster) {
+                continue;
+            }
             let key = (cluster.text.clone(), style.families.as_slice());
             let place = *places.entry(key).or_insert_with(|| {
                 let candidates = outcome.resolved.candidates.iter();

@@ -81,6 +81,13 @@ pub struct Surveyed {
     pub platforms: Vec<String>,
     /// What falls through or is drawn wrongly, most frequent first.
     pub gaps: Vec<SurveyGap>,
+    /// What no font of a stack has, but the system shows by itself.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub left: Vec<SurveyGap>,
+    /// Whether a style sheet that may define families lies on the network and was not
+    /// read, so that this is not all.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub open: bool,
     /// One lattice a stack.
     pub sets: Vec<SetCoverage>,
     /// What font matching picks for each weight and style in use.
@@ -202,7 +209,7 @@ pub fn survey(survey: &Survey, devices: &[Device<'_>]) -> Surveyed {
             });
         }
     }
-    let gaps = gaps::gather(survey, &outcomes, devices);
+    let (gaps, left) = gaps::gather(survey, &outcomes, devices);
     let counted = |allowed: bool| -> u64 {
         let gaps = gaps.iter().filter(|gap| gap.allowed == allowed);
         gaps.map(|gap| gap.count).sum()
@@ -216,6 +223,8 @@ pub fn survey(survey: &Survey, devices: &[Device<'_>]) -> Surveyed {
         features: features::gather(survey, &outcomes, &names),
         texts: cost::gather(&outcomes),
         platforms: names,
+        open: !survey.hosted.is_empty(),
+        left,
         gaps,
     }
 }
