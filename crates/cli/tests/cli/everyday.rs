@@ -77,6 +77,7 @@ fn fonts_by_themselves_are_a_stack_for_the_project() {
 #[test]
 fn recording_goes_on_where_a_family_is_absent() {
     let shop = Workshop::new();
+    std::fs::create_dir(shop.path("cards")).expect("a folder");
     let run = shop.run_with(["record", "sans.ttf", "No Such Family", "-o", "cards"], "");
     assert_eq!(run.status, 1, "{}{}", run.out, run.err);
     assert!(run.out.contains("No Such Family"), "{}", run.out);

@@ -566,8 +566,10 @@ fn web_name(family: &str, face: &Face) -> String {
     let names = face.names();
     if same_family(&names.family, family) {
         names.label()
-    } else {
+    } else if matches!(names.style.as_str(), "Regular" | "") {
         family.to_owned()
+    } else {
+        format!("{family} {}", names.style)
     }
 }
 

@@ -472,7 +472,9 @@ fn size(style: &mut TextStyle, lower: &str, around: Surroundings<'_>) -> Option<
         _ => {
             let Quantity::Px(px) = quantity(lower, parent.size, parent.size, around)? else {
                 // Without a unit only 0 is a length.
-                return (lower == "0").then(|| style.size = 0.0);
+                return (lower == "0").then(|| {
+                    (style.size, style.origin) = (0.0, SizeOrigin::Absolute);
+                });
             };
             if px < 0.0 {
                 return None;
