@@ -94,14 +94,14 @@ impl Installed {
                     if fs::canonicalize(known).is_ok_and(|known| known == path))
         })?;
         let family = face.families.first()?.0.clone();
-        let same = |name: &&str| family.eq_ignore_ascii_case(name);
+        let same = |name: &str| family.eq_ignore_ascii_case(name);
         let alike = ALIKE.iter().any(|alike| {
             alike.iter().any(|name| name.eq_ignore_ascii_case(asked))
-                && alike.iter().any(|n| same(&n))
+                && alike.iter().any(|n| same(n))
         });
         let anything =
             ["sans", "serif", "monospace"].contains(&asked.to_ascii_lowercase().as_str());
-        (anything || alike || same(&asked)).then_some(family)
+        (anything || alike || same(asked)).then_some(family)
     }
 
     /// The installed family called `name`, as it calls itself.

@@ -2,7 +2,7 @@
 //! [`Disk`] has them: the one room between the computation of `tidy-lattice-core`
 //! and programs.
 //!
-//! - [`file`]: the project file, `tidy-lattice.toml`
+//! - [`mod@file`]: the project file, `tidy-lattice.toml`
 //! - [`files`], [`texts`], [`fonts`], [`faces`], [`folders`], [`installed`]: texts and fonts by
 //!   the names that people give them
 //! - [`web`], [`declared`], [`web_family`]: the files of a site, the fonts that its rules

@@ -210,6 +210,9 @@ fn sliced(
     Ok((web, flow))
 }
 
+/// A rule by its number, its file, and whether it states a range.
+type Part = (usize, Slice, bool);
+
 /// A rule of a face.
 struct RuleOfFace {
     /// Its number among the rules of the family.
@@ -263,7 +266,7 @@ impl Plan {
             own.is_some_and(|own| own.eq_ignore_ascii_case(family))
         });
         // Rules of the same traits are one face in several files.
-        let mut faces: Vec<(&FontFace, Vec<(usize, Slice, bool)>)> = Vec::new();
+        let mut faces: Vec<(&FontFace, Vec<Part>)> = Vec::new();
         for (number, rule) in own.enumerate() {
             let mut files = rule.files.iter().flatten();
             let file = files.find_map(|file| file.as_ref().ok())?;
@@ -280,7 +283,7 @@ impl Plan {
                 (known.weight, known.style, known.stretch)
                     == (stated.weight, stated.style, stated.stretch)
             };
-            let part = (number, slice, stated.range.is_some());
+            let part: Part = (number, slice, stated.range.is_some());
             match faces.iter_mut().find(same) {
                 Some((_, parts)) => parts.push(part),
                 None => faces.push((stated, vec![part])),

@@ -129,7 +129,7 @@ fn texts_in_families_show_in_the_fonts_that_trace_names() {
         let screen = Viewport::screen(1280.0, 800.0);
         let (rules, _) = font_faces(&css, sheet, &NoFiles, screen);
         let family = rules[0].face.family.clone().expect("a family");
-        let server = Server::start(&[package.clone()]).expect("a port");
+        let server = Server::start(std::slice::from_ref(&package)).expect("a port");
         let mut paragraphs = String::new();
         for behind in BEHIND {
             for (language, text) in TEXTS_OF_TRACES {

@@ -9,7 +9,7 @@ pub(super) static PROPERTIES: FormatReader = FormatReader {
     name: "properties",
     label: "properties",
     endings: &["properties"],
-    read: read,
+    read,
 };
 
 fn read(bytes: &[u8], reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), ContentError> {

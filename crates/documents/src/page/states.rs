@@ -250,7 +250,8 @@ impl<'d> Field<'d> {
         let kind = self.kind();
         let barred =
             self.tag() == "input" && ["hidden", "button", "reset"].contains(&kind.as_str());
-        !barred && !self.is_disabled() && !(self.tag() != "select" && self.has("readonly"))
+        let fixed = self.tag() != "select" && self.has("readonly");
+        !(barred || fixed || self.is_disabled())
     }
 
     fn is_missing(self) -> bool {

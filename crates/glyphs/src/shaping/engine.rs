@@ -48,7 +48,7 @@ impl<K: Eq + Hash> Engine<K> {
         &mut self,
         font: &ShaperFont<'_, '_>,
         text: &str,
-        segment: Segment,
+        segment: &Segment,
         key: impl FnOnce(Option<Script>, Direction) -> Option<K>,
     ) -> Option<&Buffer> {
         let buffer = &mut self.buffer;

@@ -211,7 +211,7 @@ impl RunShaper {
                 .collect(),
         };
         let key = |_, _| Some(style.clone());
-        let Some(shaped) = self.engine.shape(&font, text, segment, key) else {
+        let Some(shaped) = self.engine.shape(&font, text, &segment, key) else {
             return by_words(text, |_| 0.0);
         };
         let mut clusters: Vec<(u32, f64, bool)> = Vec::new();

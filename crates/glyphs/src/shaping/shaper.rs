@@ -161,7 +161,7 @@ impl FontShaper<'_> {
                 .filter_map(|(tag, value)| feature(tag, *value))
                 .collect(),
         };
-        let Some(shaped) = self.engine.shape(&self.font, text, segment, |_, _| None) else {
+        let Some(shaped) = self.engine.shape(&self.font, text, &segment, |_, _| None) else {
             return Vec::new();
         };
         let placed = shaped.glyph_infos().iter();
@@ -179,6 +179,7 @@ impl FontShaper<'_> {
     /// Shapes `text` as its letters say; `None` where it cannot be shaped.
     fn shape(&mut self, text: &str) -> Option<&Buffer> {
         let key = |script, direction| Some((script, direction == Direction::RightToLeft));
-        self.engine.shape(&self.font, text, Segment::default(), key)
+        self.engine
+            .shape(&self.font, text, &Segment::default(), key)
     }
 }

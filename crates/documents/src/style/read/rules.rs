@@ -421,7 +421,7 @@ impl<'i> AtRuleParser<'i> for Reader<'_> {
                 Ok(())
             }
             Prelude::Property(name) => {
-                if let Some(property) = registered(name, attribute_of(input)) {
+                if let Some(property) = registered(name, &attribute_of(input)) {
                     self.add(Rule::Property(property), line);
                 }
                 Ok(())
@@ -616,7 +616,7 @@ fn attribute_of(input: &mut Parser<'_>) -> Vec<(String, String)> {
 
 /// The property that the descriptors register; `None` where one that must be there is
 /// not.
-fn registered(name: String, descriptors: Vec<(String, String)>) -> Option<RegisteredProperty> {
+fn registered(name: String, descriptors: &[(String, String)]) -> Option<RegisteredProperty> {
     let find = |wanted: &str| {
         let found = descriptors.iter().rev().find(|(name, _)| name == wanted);
         found.map(|(_, value)| value.clone())
