@@ -234,7 +234,7 @@ fn faces_and_features_that_are_not_there_are_told() {
             )
         })
         .collect();
-    assert_eq!(lacks, [("smcp", "Skerrymark Text", true)]);
+    assert_eq!(lacks, [("smcp", "Text", true)]);
 }
 
 #[test]
