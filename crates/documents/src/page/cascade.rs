@@ -16,7 +16,7 @@ use super::dom::{Dom, NodeId};
 use super::element::Element;
 use super::properties::{LONGHANDS, Surroundings, apply, copy, initial, is_wide, longhands};
 use super::sheets::PlacedRule;
-use super::style::TextStyle;
+use super::style::{LineHeight, TextStyle};
 use super::variables::{Variables, substitute};
 use super::{box_shorthands, box_values};
 use crate::style::read::{
@@ -178,7 +178,12 @@ impl Cascade {
         winners.splice(0..0, hints);
         winners.sort_by_key(Ranked::key);
         let top = pseudo.is_none() && dom.parent(node) == Some(dom.document());
-        self.settle(&winners, parent, root, top)
+        let mut computed = self.settle(&winners, parent, root, top);
+        if pseudo.is_none() && dom.tag(node) == Some("select") && !is_plain(&winners) {
+            // Chromium draws menus in lines of their own, whatever is stated.
+            Arc::make_mut(&mut computed.style).line_height = LineHeight::Normal;
+        }
+        computed
     }
 
     fn matching(&self, dom: &Dom, node: NodeId, pseudo: Option<PseudoElement>) -> Vec<Ranked<'_>> {
@@ -355,6 +360,14 @@ impl Cascade {
             boxes,
         }
     }
+}
+
+/// Whether a control is drawn without its native looks (CSS UI 4, §8.1).
+fn is_plain(winners: &[Ranked<'_>]) -> bool {
+    let stated = winners.iter().rev().find(|ranked| {
+        ["appearance", "-webkit-appearance"].contains(&ranked.declaration.name.as_str())
+    });
+    stated.is_some_and(|ranked| ranked.declaration.value.eq_ignore_ascii_case("none"))
 }
 
 /// `direction` of an element, which decides where the starts of its sides are.

@@ -12,7 +12,6 @@ use super::dom::{Dom, NodeId};
 use super::flow::{Flow, FlowKind, FlowNode, FlowPage};
 use super::language;
 use super::sheets::{Files, Gathered, PageProblem};
-use super::style::LineHeight;
 use super::texts::{HIDDEN, MOST_ELEMENTS, short_selector, too_many};
 use super::transform::transformed;
 use super::walk::{ListNumbers, Walker, Way, walk};
@@ -192,16 +191,11 @@ impl Builder<'_> {
             self.as_item(around, &mut boxes);
         }
         let kind = self.kind(node, tag);
-        let mut text = computed.style.clone();
-        if tag == "select" {
-            // Browsers lay them out with lines of their own, which options do not inherit.
-            Arc::make_mut(&mut text).line_height = LineHeight::Normal;
-        }
         let flow = self.add(
             around,
             FlowNode {
                 kind,
-                text,
+                text: computed.style.clone(),
                 boxes,
                 language,
                 element,
