@@ -14,6 +14,21 @@
 //! | `tidy-lattice-documents` | [`style`], [`page`], [`content`] |
 //! | `tidy-lattice-glyphs` | [`text`], [`font`], [`shaping`] |
 //!
+//! ```
+//! use tidy_lattice_core::describe::{Depth, Question, describe};
+//! use tidy_lattice_core::font::{FacePick, FontFile, Limits};
+//!
+//! # let bytes = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").unwrap().to_vec();
+//! let file = FontFile::read(bytes, Limits::DEFAULT).unwrap();
+//! let question = Question {
+//!     depth: Depth::Summary,
+//!     languages: None,
+//!     text_language: "en".to_owned(),
+//! };
+//! let described = describe(&file, &FacePick::default(), &question).unwrap();
+//! assert_eq!(described.identity.names.family, "Skerrymark Sans");
+//! ```
+//!
 //! Lengths are in CSS px, in em (multiples of the font size) or in font units;
 //! every public item says which.
 

@@ -40,7 +40,7 @@ struct FormatReader {
 }
 
 /// All kinds, a line each.
-static READERS: [&FormatReader; 12] = [
+static READERS: &[&FormatReader] = &[
     &HTML,
     &markdown::MARKDOWN,
     &TEXT,
