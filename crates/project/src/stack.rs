@@ -200,7 +200,7 @@ pub fn apply_role(style: &mut TextStyle, role: &Role) {
 ///
 /// # Errors
 ///
-/// [`ProjectError::Usage`] where a map is none.
+/// [`ProjectError::Usage`] where a map is none, or the root is no folder.
 pub fn site<'a>(
     request: &SiteRequest,
     project: Option<&Project>,
@@ -210,6 +210,13 @@ pub fn site<'a>(
     let own = |path: &Path| path.parent().map(Path::to_owned).unwrap_or_default();
     let stated = project.and_then(|project| Some(project.path(project.root.as_ref()?)));
     let known = request.root.clone().or(stated);
+    if let Some(root) = known.as_ref().filter(|root| !access.is_folder(root)) {
+        return Err(ProjectError::Usage(format!(
+            "the root of the site is to be {}, but there is no such folder; name the one \
+             that \"/\" in its links means",
+            root.display()
+        )));
+    }
     let root_is_known = known.is_some();
     let root = match (known, project) {
         (Some(root), _) => root,

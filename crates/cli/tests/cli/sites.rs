@@ -50,6 +50,15 @@ fn the_root_is_what_was_said() {
     assert!(!run.err.contains("--root"), "{}", run.err);
 }
 
+#[rstest]
+#[case::missing("cover a/page.html --root lost", "lost")]
+#[case::file("cover a/page.html --root a/page.html", "a/page.html")]
+#[case::shift("shift a/page.html --platform windows --root lost", "lost")]
+fn a_root_is_a_folder(#[case] command: &str, #[case] named: &str) {
+    let shop = shop(&[("a/page.html", "<p>Tide</p>")]);
+    shop.run(command).failed(2, &[named, "no such folder"]);
+}
+
 #[test]
 fn a_sheet_that_is_missing_is_a_finding() {
     let shop = shop(&[(
