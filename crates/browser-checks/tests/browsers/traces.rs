@@ -470,9 +470,14 @@ fn traced(stack: &Stack, number: usize, folder: &Path) -> Vec<Said> {
 
 /// What `trace` says of all texts with these options.
 pub fn said(options: &[&str], folder: &Path) -> Vec<Said> {
+    let lines: Vec<&str> = TEXTS.iter().map(|(_, text)| *text).collect();
+    said_of(&lines, options, folder)
+}
+
+/// What `trace` says of texts, each of one line, in one run.
+pub fn said_of(lines: &[&str], options: &[&str], folder: &Path) -> Vec<Said> {
     let program =
         PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../target/release/tidy-lattice");
-    let lines: Vec<&str> = TEXTS.iter().map(|(_, text)| *text).collect();
     let output = Command::new(&program)
         .arg("trace")
         .arg(lines.join("\n"))
