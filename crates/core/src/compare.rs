@@ -237,7 +237,7 @@ fn languages(traits: &[Traits]) -> Vec<LanguageDifference> {
         }
     });
     rows.filter(|row| {
-        let complete = row.verdicts.iter().filter(|v| **v == Verdict::Complete);
+        let complete = row.verdicts.iter().filter(|v| v.writes());
         (1..row.verdicts.len()).contains(&complete.count())
     })
     .collect()

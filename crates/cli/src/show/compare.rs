@@ -3,7 +3,6 @@
 use std::fmt::Write as _;
 
 use tidy_lattice_core::compare::{ComparedFace, Comparison};
-use tidy_lattice_core::describe::Verdict;
 use tidy_lattice_core::font::{LineSource, Slope};
 
 use super::table::{lines, table};
@@ -197,11 +196,7 @@ fn languages(comparison: &Comparison, names: &[String], all: bool) -> String {
     };
     for row in &rows[..shown] {
         let cells = row.verdicts.iter().map(|verdict| {
-            let style = if *verdict == Verdict::Complete {
-                GOOD
-            } else {
-                BAD
-            };
+            let style = if verdict.writes() { GOOD } else { BAD };
             styled(style, verdict.label())
         });
         table.add_row(std::iter::once(row.name.clone()).chain(cells));

@@ -1,6 +1,6 @@
 //! Which languages a face can write: the letters, and whether the script works.
 
-use std::collections::HashMap;
+use std::collections::{BTreeSet, HashMap};
 
 use icu_normalizer::DecomposingNormalizerBorrowed;
 use serde::Serialize;
@@ -9,11 +9,14 @@ use tidy_lattice_coverage::lattice::{Fit, Prober, ScriptShaping, ShapingNeed, fi
 use tidy_lattice_glyphs::font::{Face, Works};
 use tidy_lattice_glyphs::shaping::Shaper;
 use tidy_lattice_glyphs::text::exemplars::{self, Exemplars, Language};
-use tidy_lattice_glyphs::text::{Character, is_shown};
+use tidy_lattice_glyphs::text::{Character, is_rare, is_shown};
 
 /// A face that lacks more than this share of a language's characters does not
 /// have the language.
 const MOST_LACKING: f64 = 0.25;
+
+/// A face that lacks more letters than this lacks more than rare ones.
+const MOST_RARE: usize = 2;
 
 /// How many lacking characters are told.
 const TOLD: usize = 200;
@@ -29,8 +32,8 @@ pub struct LanguageVerdict {
     pub script: String,
     /// The verdict.
     pub verdict: Verdict,
-    /// Whether the face can write the language: it has the main set whole, and
-    /// the script's shaping works.
+    /// Whether the face can write the language: it has the main set whole, or but for
+    /// one or two rare letters, and the script's shaping works.
     pub writes: bool,
     /// What the language is written with, capitals included.
     pub main: SetCoverage,
@@ -53,6 +56,9 @@ pub struct LanguageVerdict {
 pub enum Verdict {
     /// Everything is there and works.
     Complete,
+    /// One or two letters are lacking that the language hardly uses, such as ÿ in
+    /// French.
+    AllButRare,
     /// A few characters are lacking, or marks are not placed on a few letters.
     Lacks,
     /// The letters are there, but the script does not work, or only partly.
@@ -62,10 +68,16 @@ pub enum Verdict {
 }
 
 impl Verdict {
+    /// Whether the language can be written.
+    pub fn writes(self) -> bool {
+        matches!(self, Verdict::Complete | Verdict::AllButRare)
+    }
+
     /// The verdict in words.
     pub fn label(self) -> &'static str {
         match self {
             Verdict::Complete => "complete",
+            Verdict::AllButRare => "all but rare letters",
             Verdict::Lacks => "lacks some",
             Verdict::LettersOnly => "letters only",
             Verdict::No => "no",
@@ -119,8 +131,23 @@ struct Judge<'a> {
     known: HashMap<char, bool>,
 }
 
+/// Whether what is lacking of a main set is one or two rare letters, capital and small.
+fn all_rare(language: &Language, lacking: &[char]) -> bool {
+    let letters: BTreeSet<String> = lacking
+        .iter()
+        .map(|letter| letter.to_lowercase().collect())
+        .collect();
+    letters.len() <= MOST_RARE && lacking.iter().all(|c| is_rare(language.tag, *c))
+}
+
+/// Whether a letter with marks, composed or not, is rare: one of its characters is.
+fn is_rare_cluster(language: &Language, cluster: &str) -> bool {
+    cluster.chars().any(|c| is_rare(language.tag, c))
+}
+
 impl Judge<'_> {
     fn language(&mut self, language: &Language) -> LanguageVerdict {
+        let missing = self.lacking(&language.main);
         let main = self.set(&language.main);
         let shaping = self.shaping_of(language);
         let unplaced: Vec<String> = language
@@ -135,12 +162,14 @@ impl Judge<'_> {
         let lacking = main.of - main.covered;
         let verdict = if main.covered == 0 || lacking as f64 > MOST_LACKING * main.of as f64 {
             Verdict::No
-        } else if lacking > 0 {
+        } else if lacking > 0 && !all_rare(language, &missing) {
             Verdict::Lacks
         } else if shaping.is_some_and(|works| works != Works::Works) {
             Verdict::LettersOnly
-        } else if !unplaced.is_empty() {
+        } else if !unplaced.iter().all(|letter| is_rare_cluster(language, letter)) {
             Verdict::Lacks
+        } else if lacking > 0 || !unplaced.is_empty() {
+            Verdict::AllButRare
         } else {
             Verdict::Complete
         };
@@ -149,7 +178,7 @@ impl Judge<'_> {
             name: language.name.to_owned(),
             script: language.script.clone(),
             verdict,
-            writes: verdict == Verdict::Complete,
+            writes: verdict.writes(),
             main,
             auxiliary: self.set(&language.auxiliary),
             punctuation: self.set(&language.punctuation),
@@ -177,33 +206,32 @@ impl Judge<'_> {
         checks.min().or(Some(script.works))
     }
 
+    /// The characters of a set, those of its sequences too, that the face lacks.
+    fn lacking(&mut self, exemplars: &Exemplars) -> Vec<char> {
+        let sequences = exemplars.sequences.iter().flat_map(|one| one.chars());
+        let all = exemplars.characters.iter().copied().chain(sequences);
+        let mut lacking: Vec<char> = all.filter(|c| is_shown(*c) && !self.has(*c)).collect();
+        lacking.sort_unstable();
+        lacking.dedup();
+        lacking
+    }
+
     fn set(&mut self, exemplars: &Exemplars) -> SetCoverage {
         let mut coverage = SetCoverage::default();
-        let sequences = exemplars
-            .sequences
-            .iter()
-            .flat_map(|sequence| sequence.chars());
-        let mut lacking: Vec<char> = Vec::new();
         for character in exemplars.characters.iter().copied() {
             // Joiners and the like need no glyph.
             if !is_shown(character) {
                 continue;
             }
             coverage.of += 1;
-            if self.has(character) {
-                coverage.covered += 1;
-            } else {
-                lacking.push(character);
-            }
+            coverage.covered += usize::from(self.has(character));
         }
         for sequence in &exemplars.sequences {
             coverage.of += 1;
             coverage.covered += usize::from(sequence.chars().all(|c| !is_shown(c) || self.has(c)));
         }
-        lacking.extend(sequences.filter(|c| is_shown(*c) && !self.has(*c)));
-        lacking.sort_unstable();
-        lacking.dedup();
-        coverage.lacking = lacking
+        coverage.lacking = self
+            .lacking(exemplars)
             .into_iter()
             .take(TOLD)
             .map(Character::describe)

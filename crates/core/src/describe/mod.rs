@@ -9,6 +9,7 @@ mod characters;
 mod colour;
 mod emoji;
 mod features;
+mod figures;
 mod finding;
 mod identity;
 mod kerning;
@@ -27,6 +28,7 @@ pub use characters::Characters;
 pub use colour::ColourTable;
 pub use emoji::{EmojiSupport, EmojiVersion, joined_sequences};
 pub use features::{FeatureDefault, FeatureDescription, Sample};
+pub use figures::{Figures, Joined, OtherFigures};
 pub use finding::Finding;
 pub use identity::{Identity, Outlines};
 pub use kerning::{KernedPair, Kerning, KerningSource};
@@ -83,6 +85,12 @@ pub struct Description {
     pub shaping: Option<Vec<ScriptShaping>>,
     /// Features by tag.
     pub features: Vec<FeatureDescription>,
+    /// The letters and signs that it joins; none at summary level.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub joined: Option<Joined>,
+    /// What its figures look like; none at summary level.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub figures: Option<Figures>,
     /// Kerning.
     pub kerning: Kerning,
     /// The design space of a variable font.
@@ -157,6 +165,8 @@ pub fn describe(
         characters,
         languages,
         shaping,
+        joined: measure.then(|| Joined::read(&face)),
+        figures: measure.then(|| Figures::read(&face, &features)),
         features,
         kerning,
         variable: Variable::read(font),

@@ -1,7 +1,7 @@
 //! The language of a file, by its path: `locales/uk/app.json`, `uk.json`,
 //! `messages_uk.properties`, `values-uk/strings.xml`, `uk.lproj/…`.
 
-use tidy_lattice_glyphs::text::signs;
+use tidy_lattice_glyphs::text::{exemplars, signs};
 
 /// Folders whose folders are named by language.
 const AROUND: [&str; 14] = [
@@ -111,12 +111,12 @@ fn qualified(name: &str) -> Option<String> {
         .and_then(|part| part.strip_prefix('r'))
         .filter(|r| r.len() == 2);
     Some(match region {
-        Some(region) => format!("{language}-{region}"),
-        None => (*language).to_owned(),
+        Some(region) => tag(&format!("{language}-{region}")),
+        None => tag(language),
     })
 }
 
-/// The tag with hyphens.
+/// The tag as it is written today.
 fn tag(name: &str) -> String {
-    name.replace('_', "-")
+    exemplars::preferred(name)
 }

@@ -56,10 +56,32 @@ pub fn all() -> &'static [Language] {
     &KNOWN
 }
 
-/// The language of a BCP 47 tag; regions are ignored (`pl-PL` is `pl`), scripts
-/// count where there is a choice (`sr-Latn`).
-pub fn find(tag: &str) -> Option<&'static Language> {
+/// Languages whose tags were replaced (`Deprecated` and `Preferred-Value` in the IANA
+/// registry of BCP 47), and what replaced them; old catalogues have them still.
+const REPLACED: [(&str, &str); 6] = [
+    ("iw", "he"),
+    ("in", "id"),
+    ("ji", "yi"),
+    ("jw", "jv"),
+    ("mo", "ro"),
+    ("sh", "sr-Latn"),
+];
+
+/// The tag with hyphens, and with the language that replaced one that is out of use:
+/// `iw_IL` is `he-IL`.
+pub fn preferred(tag: &str) -> String {
     let tag = tag.replace('_', "-");
+    let (language, rest) = tag.split_at(tag.find('-').unwrap_or(tag.len()));
+    let replaced = REPLACED
+        .iter()
+        .find(|(old, _)| old.eq_ignore_ascii_case(language));
+    replaced.map_or(tag.clone(), |(_, new)| format!("{new}{rest}"))
+}
+
+/// The language of a BCP 47 tag; regions are ignored (`pl-PL` is `pl`), scripts
+/// count where there is a choice (`sr-Latn`), tags out of use are known (`iw`).
+pub fn find(tag: &str) -> Option<&'static Language> {
+    let tag = preferred(tag);
     let exact = |tag: &str| {
         KNOWN
             .iter()

@@ -3,11 +3,13 @@
 mod character;
 pub mod exemplars;
 mod group;
+mod rare;
 pub mod samples;
 mod signs;
 mod source;
 
 pub use character::{Character, is_shown, script_name};
 pub use group::Group;
+pub use rare::is_rare;
 pub use signs::{LanguageSigns, signs};
 pub use source::{Source, TextError, decode};

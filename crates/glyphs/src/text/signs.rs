@@ -53,7 +53,7 @@ static LANGUAGES: LazyLock<HashMap<&'static str, LanguageSigns>> = LazyLock::new
 /// The signs of the language of a BCP 47 `tag`; regions are ignored. `None` for
 /// languages that CLDR does not know.
 pub fn signs(tag: &str) -> Option<LanguageSigns> {
-    let tag = tag.replace('_', "-");
+    let tag = super::exemplars::preferred(tag);
     let mut parts: Vec<&str> = tag.split('-').collect();
     loop {
         let name = parts.join("-");

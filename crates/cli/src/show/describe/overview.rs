@@ -114,6 +114,7 @@ fn short_verdict(language: &LanguageVerdict) -> String {
     let lacking = language.main.of - language.main.covered + language.unplaced.len();
     match language.verdict {
         Verdict::Complete => styled(GOOD, "yes"),
+        Verdict::AllButRare => styled(GOOD, &format!("yes, -{lacking}")),
         Verdict::Lacks => styled(BAD, &format!("-{lacking}")),
         Verdict::LettersOnly => styled(BAD, "letters only"),
         Verdict::No => styled(BAD, "no"),

@@ -2,7 +2,9 @@
 
 use std::fmt::Write as _;
 
-use tidy_lattice_core::describe::{Description, KerningSource, LanguageVerdict, Sureness, Verdict};
+use tidy_lattice_core::describe::{
+    Description, Figures, Joined, KerningSource, LanguageVerdict, Sureness, Verdict,
+};
 use tidy_lattice_core::font::{Slope, Works};
 
 use super::tables::{everything, features, levels};
@@ -58,6 +60,12 @@ pub fn page(face: &DescribedFace, all: bool) -> String {
         say("Colour", &format!("{}: {by}{not}", colour.format));
     }
     say("Kerning", &kerning(d));
+    if let Some(joined) = &d.joined {
+        say("Ligatures", &ligatures(joined));
+    }
+    if let Some(figures) = d.figures.as_ref().and_then(figures) {
+        say("Figures", &figures);
+    }
     for finding in d.findings.iter().filter(|finding| !finding.fault) {
         say("Note", &styled(TITLE, &safe(&finding.text)));
     }
@@ -118,7 +126,7 @@ fn languages(d: &Description, all: bool) -> String {
     let list = |verdict: Verdict, tell: &dyn Fn(&LanguageVerdict) -> String| {
         let mut names: Vec<String> = of(verdict).map(|l| tell(l)).collect();
         let total = names.len();
-        let named = if verdict == Verdict::Lacks {
+        let named = if matches!(verdict, Verdict::Lacks | Verdict::AllButRare) {
             NAMED / 3
         } else {
             NAMED
@@ -136,6 +144,30 @@ fn languages(d: &Description, all: bool) -> String {
         let title = format!("{}:", count(complete as u64, "language", "languages"));
         parts.push(format!("{} {names}", styled(GOOD, &title)));
     }
+    let but = |l: &LanguageVerdict| {
+        let shown: Vec<String> = l
+            .main
+            .lacking
+            .iter()
+            .take(4)
+            .map(|c| {
+                // A mark alone would sit on the blank before it.
+                let shown = c.shown.clone().filter(|_| !c.name.starts_with("COMBINING"));
+                shown.unwrap_or_else(|| c.code_point.clone())
+            })
+            .collect();
+        let more = if l.main.lacking.len() > 4 { "…" } else { "" };
+        let but = shown.join(" ") + more;
+        if !but.is_empty() {
+            return format!("{} (but {but})", l.name);
+        }
+        let some = &l.unplaced[..l.unplaced.len().min(4)];
+        format!("{} (but marks of {} not placed)", l.name, safe(&some.join(" ")))
+    };
+    if of(Verdict::AllButRare).count() > 0 {
+        let names = list(Verdict::AllButRare, &but);
+        parts.push(format!("{} {names}", styled(GOOD, "all but rare letters:")));
+    }
     let letters_only = of(Verdict::LettersOnly).count();
     if letters_only > 0 {
         let names = list(Verdict::LettersOnly, &|l| l.name.clone());
@@ -145,26 +177,7 @@ fn languages(d: &Description, all: bool) -> String {
         ));
     }
     if of(Verdict::Lacks).count() > 0 {
-        let names = list(Verdict::Lacks, &|l| {
-            let shown: Vec<String> = l
-                .main
-                .lacking
-                .iter()
-                .take(4)
-                .map(|c| {
-                    // A mark alone would sit on the blank before it.
-                    let shown = c.shown.clone().filter(|_| !c.name.starts_with("COMBINING"));
-                    shown.unwrap_or_else(|| c.code_point.clone())
-                })
-                .collect();
-            let more = if l.main.lacking.len() > 4 { "…" } else { "" };
-            let mut but = shown.join(" ") + more;
-            if but.is_empty() {
-                let some = &l.unplaced[..l.unplaced.len().min(4)];
-                but = format!("marks of {} not placed", safe(&some.join(" ")));
-            }
-            format!("{} (but {but})", l.name)
-        });
+        let names = list(Verdict::Lacks, &but);
         parts.push(format!("{} {names}", styled(TITLE, "lacks some:")));
     }
     // Of all languages only those are told that the face has something of.
@@ -375,6 +388,47 @@ fn emoji(d: &Description) -> Option<String> {
         thousands(shown),
         thousands(all)
     ))
+}
+
+fn ligatures(joined: &Joined) -> String {
+    let mut parts = Vec::new();
+    if !joined.by_default.is_empty() {
+        parts.push(joined.by_default.join(" "));
+    }
+    if !joined.on_request.is_empty() {
+        parts.push(format!(
+            "with font-variant-ligatures: discretionary-ligatures historical-ligatures {}",
+            joined.on_request.join(" ")
+        ));
+    }
+    if parts.is_empty() {
+        parts.push("none of those that people use most (fi fl ff ffi => -> !=)".to_owned());
+    }
+    parts.join("; ")
+}
+
+fn figures(figures: &Figures) -> Option<String> {
+    let spacing = if figures.tabular? {
+        "tabular"
+    } else {
+        "proportional"
+    };
+    let form = match figures.old_style {
+        Some(true) => "old-style and ",
+        Some(false) => "lining and ",
+        None => "",
+    };
+    let others: Vec<String> = figures
+        .on_request
+        .iter()
+        .map(|other| format!("{} ({})", other.name, other.css))
+        .collect();
+    let others = if others.is_empty() {
+        String::new()
+    } else {
+        format!("; on request {}", others.join(", "))
+    };
+    Some(format!("{form}{spacing}{others}"))
 }
 
 fn kerning(d: &Description) -> String {

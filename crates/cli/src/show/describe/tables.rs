@@ -45,11 +45,12 @@ pub fn features(d: &Description, all: bool) -> String {
     // A page has room for this many.
     const LISTED: usize = 18;
     let mut table = table(&["Feature", "does", "CSS", "glyphs", "sample"], &[3]);
-    let shown: Vec<&FeatureDescription> = d
+    let mut shown: Vec<&FeatureDescription> = d
         .features
         .iter()
         .filter(|feature| all || feature.default != FeatureDefault::ByScript)
         .collect();
+    shown.sort_by_key(|feature| used_often(&feature.tag));
     let listed = if all {
         shown.len()
     } else {
@@ -82,6 +83,25 @@ pub fn features(d: &Description, all: bool) -> String {
         );
     }
     text
+}
+
+/// The rank of a feature by how often style sheets ask for it; character variants and
+/// stylistic sets, of which a font may have dozens, come last.
+fn used_often(tag: &str) -> usize {
+    const FIRST: [&str; 22] = [
+        "liga", "clig", "calt", "kern", "mark", "mkmk", "tnum", "pnum", "lnum", "onum", "frac",
+        "zero", "smcp", "c2sc", "sups", "subs", "ordn", "case", "dlig", "hlig", "swsh", "salt",
+    ];
+    let numbered = |letters: &str| {
+        let number = tag.strip_prefix(letters);
+        number.is_some_and(|number| number.bytes().all(|byte| byte.is_ascii_digit()))
+    };
+    match FIRST.iter().position(|first| *first == tag) {
+        Some(place) => place,
+        None if numbered("ss") => FIRST.len() + 1,
+        None if numbered("cv") => FIRST.len() + 2,
+        None => FIRST.len(),
+    }
 }
 
 fn css(feature: &FeatureDescription) -> String {

@@ -3,7 +3,7 @@
 
 use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, Script};
-use tidy_lattice_core::describe::{Description, FeatureDescription, Verdict};
+use tidy_lattice_core::describe::{Description, FeatureDescription};
 use tidy_lattice_core::font::{Face, writing_scripts};
 use tidy_lattice_core::shaping::ShapeSettings;
 use tidy_lattice_core::text::{samples, script_name};
@@ -70,7 +70,7 @@ impl Sheet<'_> {
                 .title(self.canvas, &name, (MARGIN, self.y), 40.0, INK);
         }
         let written = d.languages.iter().flatten();
-        let written = written.filter(|l| l.verdict == Verdict::Complete).count() as u64;
+        let written = written.filter(|l| l.writes).count() as u64;
         let facts = [
             format!("{}, weight {}", d.class.class.label(), d.identity.weight),
             count(d.characters.count, "character", "characters"),

@@ -14,7 +14,7 @@ use super::super::serve::{GapCause, described};
 use super::super::shaping::Prober;
 use super::{Outcome, Survey, once, platforms_of};
 use crate::need::{ClusterNeed, Place};
-use crate::platform::Device;
+use crate::platform::{Device, Family};
 
 /// For how many gaps remedies are looked for.
 const MOST_REMEDIES: usize = 400;
@@ -223,6 +223,35 @@ fn gather_where(
         .collect()
 }
 
+/// Whether a family that has Han characters draws them as they are drawn where these
+/// languages are written: fonts for Japanese have kana, for Korean Hangul, for
+/// traditional Chinese Bopomofo, for simplified Chinese none of these; one that has all
+/// is made for all. Where no language is told, kana or Hangul alone make a font one for
+/// the other language.
+fn draws_han_for(family: &Family, languages: &[String]) -> bool {
+    let has = |script: &str| family.scripts.iter().any(|known| known == script);
+    let (kana, hangul, bopomofo) = (has("Hiragana"), has("Hangul"), has("Bopomofo"));
+    if kana && hangul {
+        return true;
+    }
+    let right = |language: &String| {
+        let tag = language.to_ascii_lowercase();
+        let part = |name: &str| tag.split('-').any(|part| part == name);
+        match tag.split('-').next().unwrap_or_default() {
+            "ja" => kana,
+            "ko" => hangul,
+            "zh" if part("hant") || part("tw") || part("hk") || part("mo") => bopomofo,
+            "zh" => !kana && !hangul && !bopomofo,
+            _ => !kana && !hangul,
+        }
+    };
+    if languages.is_empty() {
+        !kana && !hangul
+    } else {
+        languages.iter().all(right)
+    }
+}
+
 /// Looks for fonts that would show a gap: the project's own, those that the user
 /// named, and families of the devices that are made for the script.
 struct Remedies<'a> {
@@ -279,6 +308,7 @@ impl<'a> Remedies<'a> {
                 let made = families.filter(|family| {
                     family.scripts.iter().any(|known| known == script)
                         && !in_stack.contains(&family.name)
+                        && (script != "Han" || draws_han_for(family, &found.gap.languages))
                 });
                 if let Some(family) = made.min_by_key(|family| family.scripts.len()) {
                     once(
