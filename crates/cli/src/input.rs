@@ -111,6 +111,7 @@ impl SiteArgs {
         SiteRequest {
             root: self.root.clone(),
             maps: self.maps.clone(),
+            made: None,
         }
     }
 }

@@ -5,6 +5,7 @@ use std::path::{Path, PathBuf};
 
 use serde::Deserialize;
 
+use super::patterns::expanded;
 use super::{Access, ProjectError};
 
 /// The name of project files.
@@ -33,10 +34,10 @@ pub struct Project {
     /// Platforms, by name or as TOML files; all built-in ones by default.
     #[serde(default)]
     pub platforms: Vec<String>,
-    /// Style sheets with the `@font-face` rules that hold for all texts.
+    /// Style sheets with the `@font-face` rules that hold for all texts; patterns, too.
     #[serde(default)]
     pub sheets: Vec<PathBuf>,
-    /// Font files that may fill gaps; told as remedies.
+    /// Font files that may fill gaps; told as remedies; patterns, too.
     #[serde(default)]
     pub known_fonts: Vec<PathBuf>,
     /// Texts.
@@ -184,10 +185,11 @@ pub struct Content {
 #[serde(deny_unknown_fields)]
 pub struct Role {
     /// The families, as `font-family` takes them, as the style sheets have them
-    /// now; for `cover` and `trace`.
+    /// now; what `build` makes of `web` where there are none.
     #[serde(default)]
     pub stack: String,
-    /// Files of the web font, the one for most of the text first; for `build`.
+    /// Files of the web font, the one for most of the text first, or style sheets that
+    /// declare them; patterns, too; for `build`.
     #[serde(default)]
     pub web: Vec<PathBuf>,
     /// The family name of the web font in the style sheet; its own by default.
@@ -195,7 +197,7 @@ pub struct Role {
     /// Fonts for some signs.
     #[serde(default)]
     pub signs: Vec<SignRule>,
-    /// Web fonts for other scripts.
+    /// Web fonts for other scripts; patterns, too.
     #[serde(default)]
     pub scripts: Vec<PathBuf>,
     /// Local fonts that stand in, in order; by default the closest families of the
@@ -299,7 +301,22 @@ impl Project {
         })?;
         project.folder = path.parent().map(Path::to_owned).unwrap_or_default();
         project.check().map_err(unreadable)?;
+        project.expand(access)?;
         Ok(project)
+    }
+
+    /// Puts files in place of patterns.
+    fn expand(&mut self, access: Access<'_>) -> Result<(), ProjectError> {
+        let folder = self.folder.clone();
+        let roles = self.role.values_mut();
+        let of_roles = roles.flat_map(|role| [&mut role.web, &mut role.scripts, &mut role.locals]);
+        for paths in [&mut self.sheets, &mut self.known_fonts]
+            .into_iter()
+            .chain(of_roles)
+        {
+            *paths = expanded(paths, &folder, access)?;
+        }
+        Ok(())
     }
 
     fn check(&self) -> Result<(), String> {

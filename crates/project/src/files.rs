@@ -3,10 +3,10 @@
 
 use std::path::{Path, PathBuf};
 
-use globset::{Glob, GlobSet, GlobSetBuilder};
 use tidy_lattice_core::content::Format;
 
 use super::file::{Content, Project};
+use super::patterns::{below, set};
 use super::{Access, ProjectError};
 
 fn has_text_ending(path: &Path) -> bool {
@@ -47,22 +47,9 @@ pub fn matching(
     content: &Content,
     access: Access<'_>,
 ) -> Result<Vec<PathBuf>, ProjectError> {
-    let patterns = set(&content.files)?;
-    let except = set(&content.except)?;
-    let folder = if project.folder.as_os_str().is_empty() {
-        Path::new(".")
-    } else {
-        &project.folder
-    };
-    let files: Vec<PathBuf> = access
-        .disk
-        .files(folder, true)
-        .into_iter()
-        .filter_map(|path| {
-            let inside = path.strip_prefix(folder).ok()?;
-            (patterns.is_match(inside) && !except.is_match(inside)).then(|| project.path(inside))
-        })
-        .collect();
+    let (wanted, except) = (set(&content.files)?, set(&content.except)?);
+    let found = below(&project.folder, &wanted, &except, access).into_iter();
+    let files: Vec<PathBuf> = found.map(|path| project.path(path)).collect();
     if files.is_empty() {
         return Err(ProjectError::Usage(format!(
             "{}: no file matches {}",
@@ -71,13 +58,4 @@ pub fn matching(
         )));
     }
     Ok(files)
-}
-
-fn set(patterns: &[String]) -> Result<GlobSet, ProjectError> {
-    let wrong = |error: globset::Error| ProjectError::Usage(format!("{error}"));
-    let mut set = GlobSetBuilder::new();
-    for pattern in patterns {
-        set.add(Glob::new(pattern).map_err(wrong)?);
-    }
-    set.build().map_err(wrong)
 }

@@ -1,6 +1,7 @@
 //! What stacks are built from: the roles of the command line or the project, with
 //! their fonts, texts and the families of platforms.
 
+use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
@@ -8,21 +9,22 @@ use tidy_lattice_core::font::{CharacterSet, Face, FacePick};
 use tidy_lattice_core::need::{Need, language_need};
 use tidy_lattice_core::page::Page;
 use tidy_lattice_core::platform::Device;
-use tidy_lattice_core::stack::{SampleKind, WebSlice};
-use tidy_lattice_core::style::url_path;
+use tidy_lattice_core::stack::{SampleKind, WebSlice, stack_property};
+use tidy_lattice_core::style::{class_name, family_list, url_path};
 use tidy_lattice_core::text::{Source, samples};
 
+use super::built::sheet_of;
 use super::declared;
 use super::faces::face;
 use super::file::{Project, Role};
 use super::files::matching;
 use super::fonts::{split, web_face};
-use super::request::{BuildParts, StackRequest, SurveyRequest};
+use super::request::{BuildParts, SiteRequest, StackRequest, SurveyRequest};
 use super::stack::{NamedPlatform, named_platforms};
 use super::survey::gather;
 use super::texts::{some_text, text_file};
 use super::web_family::{self, WebPart};
-use super::{Access, ProjectError};
+use super::{Access, ProjectError, Quiet};
 
 /// Everything that a build needs.
 pub struct Ingredients {
@@ -239,16 +241,17 @@ impl Reader<'_> {
         let pages = if project.content.is_empty() {
             Vec::new()
         } else {
-            {
-                let request = SurveyRequest {
-                    stack: StackRequest {
-                        site: self.request.site.clone(),
-                        ..StackRequest::default()
+            let request = SurveyRequest {
+                stack: StackRequest {
+                    site: SiteRequest {
+                        made: self.families_alone(project)?,
+                        ..self.request.site.clone()
                     },
-                    ..SurveyRequest::default()
-                };
-                gather(&request, Some(project), self.access)?.pages
-            }
+                    ..StackRequest::default()
+                },
+                ..SurveyRequest::default()
+            };
+            gather(&request, Some(project), self.access)?.pages
         };
         let wanted = project.role.iter().filter(|(name, role)| {
             !role.web.is_empty()
@@ -261,6 +264,41 @@ impl Reader<'_> {
         wanted
             .map(|(name, role)| self.role(project, name, role, &pages))
             .collect()
+    }
+
+    /// What stands for the style sheet of `build` before the first run: each role's
+    /// family, so that pages that ask for its stack are known to be set in it.
+    fn families_alone(&self, project: &Project) -> Result<Option<String>, ProjectError> {
+        if self.access.exists(&sheet_of(project)) {
+            return Ok(None);
+        }
+        // What there is to say of these files is said when they are read to be built from.
+        let quiet = Reader {
+            access: Access {
+                watch: &Quiet,
+                ..self.access
+            },
+            ..*self
+        };
+        let mut css = String::new();
+        for (name, role) in project.role.iter().filter(|(_, role)| !role.web.is_empty()) {
+            let paths: Vec<PathBuf> = role.web.iter().map(|path| project.path(path)).collect();
+            let family = match &role.family {
+                Some(family) => family.clone(),
+                None => {
+                    let (web, of_sheet) = quiet.web(&paths, &role.weights, None)?;
+                    of_sheet.unwrap_or_else(|| web_family::name_of(&web, quiet.access))
+                }
+            };
+            let property = stack_property(name);
+            let class = class_name(name);
+            let _ = writeln!(
+                css,
+                ":root {{ {property}: {} }} .{class} {{ font-family: var({property}) }}",
+                family_list([family.as_str()], "serif")
+            );
+        }
+        Ok(Some(css))
     }
 
     fn role(

@@ -3,14 +3,15 @@
 //! and programs.
 //!
 //! - [`mod@file`]: the project file, `tidy-lattice.toml`
-//! - [`files`], [`texts`], [`fonts`], [`faces`], [`folders`], [`installed`]: texts and fonts by
+//! - [`patterns`], [`files`], [`texts`], [`fonts`], [`faces`], [`folders`], [`installed`]: texts and fonts by
 //!   the names that people give them
 //! - [`web`], [`declared`], [`web_family`]: the files of a site, the fonts that its rules
 //!   load, faces in one file or in many
 //! - [`survey`]: all texts with their roles and stacks, for a lattice
 //! - [`stack`], [`platforms`]: a stack, and the devices to look at it on
 //! - [`pages`], [`variants`]: pages for layout, and other ways to serve them
-//! - [`ingredients`]: what stacks are built from
+//! - [`ingredients`], [`building`], [`built`]: what stacks are built from, the stacks, and
+//!   their style sheet as the rest of a project has it
 //!
 //! A project covered in a few lines:
 //!
@@ -39,6 +40,8 @@
 //! ```
 
 mod access;
+pub mod building;
+pub mod built;
 mod counting;
 pub mod declared;
 mod error;
@@ -51,6 +54,7 @@ pub mod ingredients;
 pub mod installed;
 pub mod languages;
 pub mod pages;
+pub mod patterns;
 pub mod platforms;
 pub mod request;
 pub mod stack;

@@ -11,6 +11,9 @@ pub struct SiteRequest {
     pub root: Option<PathBuf>,
     /// `URL-PREFIX=PATH`: what is read in place of what lies on the network.
     pub maps: Vec<String>,
+    /// What stands for the style sheet of `build` where that is not there yet
+    /// ([`building::stand_for_missing`](super::building::stand_for_missing)).
+    pub made: Option<String>,
 }
 
 /// Which fonts there are, in what order.

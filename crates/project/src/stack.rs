@@ -1,6 +1,7 @@
 //! The stack that the command line or the project names, and the devices to look
 //! at it on.
 
+use std::collections::HashSet;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
@@ -11,6 +12,7 @@ use tidy_lattice_core::page::{PageProblem, PlacedFace, TextStyle, Unread, font_f
 use tidy_lattice_core::platform::{self, Platform};
 use tidy_lattice_core::style::read::{FamilyName, families};
 
+use super::built::{sheet_of, stack_of_role};
 use super::faces::face;
 use super::file::{Project, Role};
 use super::request::{SiteRequest, StackRequest};
@@ -48,8 +50,12 @@ impl NamedStack {
     ) -> Result<Self, ProjectError> {
         let mut style = TextStyle::default();
         let mut given = Vec::new();
+        let mut built = None;
         if request.fonts.is_empty() {
-            style.families = named_families(request, project, &mut style)?;
+            match named_families(request, project, &mut style)? {
+                NamedFamilies::Listed(families) => style.families = families,
+                NamedFamilies::Built(role) => built = Some(role),
+            }
         } else {
             for (entry, named) in request.fonts.iter().enumerate() {
                 given.push(Candidate::given(entry, Arc::new(face(named, access)?)));
@@ -68,7 +74,14 @@ impl NamedStack {
         }
         let named = sheets.first().map(PathBuf::as_path);
         let site = site(&request.site, project, named, access)?;
-        let placed = faces_of_sheets(&sheets, &site, access)?;
+        let mut placed = faces_of_sheets(&sheets, &site, access)?;
+        if let (Some(role), Some(project)) = (built, project) {
+            let (families, faces) = stack_of_role(project, &role, &site)?;
+            style.families = families;
+            placed.extend(faces);
+        }
+        let mut seen = HashSet::new();
+        placed.retain(|face| seen.insert((face.file.clone(), face.line)));
         let wanted = |placed: &&PlacedFace| {
             let family = placed
                 .face
@@ -136,11 +149,19 @@ impl NamedPlatform {
     }
 }
 
+/// Where the families of a stack come from.
+enum NamedFamilies {
+    /// They are listed.
+    Listed(Vec<FamilyName>),
+    /// `build` makes them for this role.
+    Built(String),
+}
+
 fn named_families(
     request: &StackRequest,
     project: Option<&Project>,
     style: &mut TextStyle,
-) -> Result<Vec<FamilyName>, ProjectError> {
+) -> Result<NamedFamilies, ProjectError> {
     let invalid = |stack: &str| {
         ProjectError::Usage(format!(
             "--stack {stack:?} is no list of families as font-family takes it; quote names that \
@@ -148,7 +169,8 @@ fn named_families(
         ))
     };
     if let Some(stack) = &request.stack {
-        return families(stack).ok_or_else(|| invalid(stack));
+        let listed = families(stack).ok_or_else(|| invalid(stack))?;
+        return Ok(NamedFamilies::Listed(listed));
     }
     let Some(project) = project else {
         return Err(ProjectError::Usage(
@@ -176,11 +198,10 @@ fn named_families(
     })?;
     apply_role(style, role);
     if role.stack.is_empty() {
-        return Err(ProjectError::Usage(format!(
-            "role.{name} has no stack yet: put what `build` makes into role.{name}.stack"
-        )));
+        return Ok(NamedFamilies::Built(name.to_owned()));
     }
-    families(&role.stack).ok_or_else(|| invalid(&role.stack))
+    let listed = families(&role.stack).ok_or_else(|| invalid(&role.stack))?;
+    Ok(NamedFamilies::Listed(listed))
 }
 
 /// Sets `style` as the role says, but for its families.
@@ -248,7 +269,11 @@ pub fn site<'a>(
             )));
         }
     }
-    Ok(Site::new(root, root_is_known, maps, access))
+    let mut site = Site::new(root, root_is_known, maps, access);
+    if let (Some(project), Some(css)) = (project, &request.made) {
+        site.made = Some((sheet_of(project), css.clone()));
+    }
+    Ok(site)
 }
 
 /// A URL with its scheme.

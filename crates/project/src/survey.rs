@@ -1,6 +1,6 @@
 //! Texts from where the user or the project says, as buckets of a survey.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 use std::path::PathBuf;
 use std::sync::Arc;
 
@@ -12,6 +12,7 @@ use tidy_lattice_core::need::{Counter, Need, language_need};
 use tidy_lattice_core::page::{self, Page, PageProblem, PlacedFace, TextOrigin, TextStyle, Unread};
 use tidy_lattice_core::style::read::{FaceSource, FamilyName, FontFace, families};
 
+use super::built::stack_of_role;
 use super::counting::{Counted, count};
 use super::faces::face;
 use super::file::Project;
@@ -135,7 +136,19 @@ impl<'a> Builder<'a> {
                 .map(|sheet| project.path(sheet))
                 .collect();
         }
-        let placed = faces_of_sheets(&sheets, site, access)?;
+        let mut placed = faces_of_sheets(&sheets, site, access)?;
+        let mut of_roles = HashMap::new();
+        if let (Some(project), false, None) = (project, builder.given, &request.stack.stack) {
+            for (name, role) in &project.role {
+                if role.stack.is_empty() {
+                    let (families, faces) = stack_of_role(project, name, site)?;
+                    of_roles.insert(name, families);
+                    placed.extend(faces);
+                }
+            }
+        }
+        let mut seen = HashSet::new();
+        placed.retain(|face| seen.insert((face.file.clone(), face.line)));
         builder.web(&placed, false);
         if builder.given {
             builder.given_fonts(&request.stack.fonts, access)?;
@@ -150,7 +163,9 @@ impl<'a> Builder<'a> {
             builder.roles.insert(ROLE.to_owned(), style);
         } else if let Some(project) = project {
             for (name, role) in &project.role {
-                let mut style = TextStyle::of_families(families(&role.stack).unwrap_or_default());
+                let built = of_roles.remove(name);
+                let list = built.or_else(|| families(&role.stack));
+                let mut style = TextStyle::of_families(list.unwrap_or_default());
                 apply_role(&mut style, role);
                 let style = builder.style(style);
                 builder.roles.insert(name.clone(), style);

@@ -55,6 +55,8 @@ pub struct Site<'a> {
     /// What lies on the network and is read from here in its place: beginnings of
     /// URLs, with files or folders.
     pub maps: Vec<(String, PathBuf)>,
+    /// A style sheet that does not lie there yet, and what it will hold.
+    pub made: Option<(PathBuf, String)>,
     /// Where files are.
     pub access: Access<'a>,
     /// Folders that turned out to be roots.
@@ -73,6 +75,7 @@ impl<'a> Site<'a> {
             root,
             root_is_known,
             maps,
+            made: None,
             access,
             found: Mutex::default(),
         }
@@ -115,14 +118,23 @@ impl Site<'_> {
         }
         match path.strip_prefix("/") {
             Ok(below) if self.root_is_known => Ok(tidied(&self.root.join(below))),
-            Ok(below) => self.in_found_root(below).ok_or_else(|| {
-                Unread::Unreadable(format!(
-                    "no folder around the page has {}; name the one that / means with --root",
-                    below.display()
-                ))
-            }),
+            Ok(below) => self
+                .in_found_root(below)
+                .or_else(|| self.made_at(below))
+                .ok_or_else(|| {
+                    Unread::Unreadable(format!(
+                        "no folder around the page has {}; name the one that / means with --root",
+                        below.display()
+                    ))
+                }),
             Err(_) => Ok(self.beside(base, &path)),
         }
+    }
+
+    /// The style sheet that does not lie there yet, where `below` some root means it.
+    fn made_at(&self, below: &Path) -> Option<PathBuf> {
+        let (sheet, _) = self.made.as_ref()?;
+        sheet.ends_with(below).then(|| sheet.clone())
     }
 
     /// What is read in place of a URL on the network.
@@ -222,6 +234,14 @@ impl Site<'_> {
 impl Files for Site<'_> {
     fn read(&self, url: &str, base: &str) -> Result<OpenedFile, Unread> {
         let path = self.locate(url, base)?;
+        if let Some((sheet, css)) = &self.made
+            && same(sheet, &path)
+        {
+            return Ok(OpenedFile {
+                name: path.display().to_string(),
+                bytes: css.clone().into_bytes(),
+            });
+        }
         match self.access.read(&path, LARGEST) {
             Ok(bytes) => Ok(OpenedFile {
                 name: path.display().to_string(),
@@ -230,6 +250,12 @@ impl Files for Site<'_> {
             Err(error) => Err(Unread::Unreadable(error.without_path())),
         }
     }
+}
+
+/// Whether two paths lead to one place, as far as their names tell.
+fn same(a: &Path, b: &Path) -> bool {
+    let whole = |path: &Path| std::path::absolute(path).map(|path| tidied(&path)).ok();
+    a == b || whole(a) == whole(b)
 }
 
 /// A URL's path with its percent-encoding resolved.

@@ -331,15 +331,6 @@ pub enum Display {
 }
 
 impl Display {
-    /// What serves `aim`.
-    pub fn of(aim: Aim) -> Self {
-        match aim {
-            Aim::TextFirst => Display::Swap,
-            Aim::BrandFirst => Display::Block,
-            Aim::NoLateChange => Display::Optional,
-        }
-    }
-
     /// The keyword.
     pub fn css(self) -> &'static str {
         match self {

@@ -3,18 +3,13 @@
 use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::font::Face;
-use tidy_lattice_core::need::Need;
-use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::stack::app::app_stack;
 use tidy_lattice_core::stack::tokens::tokens;
-use tidy_lattice_core::stack::{
-    BuildRequest, Built, LocalFamily, ScriptSource, Sheets, SignSource, StandIn, StandInFace,
-    WebSource, build, sheets,
-};
-use tidy_lattice_core::standin::{FitOptions, Minimise, Slices, TextSample};
+use tidy_lattice_core::stack::{Built, StandIn, StandInFace};
+use tidy_lattice_core::standin::TextSample;
 use tidy_lattice_core::style::is_generic;
-use tidy_lattice_project::file::{self, BuildRules, Project, SlicesChoice};
-use tidy_lattice_project::ingredients::{Ingredients, LocalPart, RoleParts, families_of};
+use tidy_lattice_project::building::{self, Settings};
+use tidy_lattice_project::file::{self, BuildRules, Project};
 
 use crate::args::{BuildArgs, BuildForm, Display};
 use crate::error::{CliError, Outcome};
@@ -30,13 +25,9 @@ const SIZES: std::ops::RangeInclusive<f32> = 1.0..=1000.0;
 /// Widths of columns, in px.
 const WIDTHS: std::ops::RangeInclusive<f64> = 20.0..=10_000.0;
 
-/// Stacks, what they were made from, and the parts of their style sheet.
+/// What was built, and where it goes.
 pub struct Stacks {
-    /// The stacks.
-    pub built: Vec<Built>,
-    sheets: Sheets,
-    ingredients: Ingredients,
-    locals: Vec<LocalPart>,
+    parts: building::Stacks,
     /// Where the style sheet goes.
     sheet: Option<PathBuf>,
 }
@@ -50,7 +41,7 @@ pub fn run(args: &BuildArgs, json: bool) -> Result<Outcome, CliError> {
         draw(path, form, args, &stacks)?;
     }
     deliver(args, json, &stacks)?;
-    let notes = stacks.built.iter().flat_map(|built| &built.notes);
+    let notes = stacks.built().iter().flat_map(|built| &built.notes);
     Ok(Outcome::of(notes.into_iter().any(|note| note.finding)))
 }
 
@@ -67,32 +58,39 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
         .map(|project| project.build.clone())
         .unwrap_or_default();
     let sheet = sheet_path(args, project.as_ref(), &rules);
-    let ingredients =
-        Ingredients::gather(&args.parts()?, project.as_ref(), sheet.as_deref(), access)?;
-    let devices: Vec<Device<'_>> = ingredients
-        .platforms
-        .iter()
-        .map(|platform| platform.device(access))
-        .collect();
-    let locals = if ingredients.locals_named {
-        Vec::new()
-    } else {
-        families_of(&devices)
+    let settings = settings(args, &rules);
+    let parts = args.parts()?;
+    let work = || {
+        building::stacks(
+            &parts,
+            project.as_ref(),
+            &settings,
+            sheet.as_deref(),
+            access,
+        )
     };
-    let built = build_all(args, &rules, &ingredients, &devices, &locals)?;
-    drop(devices);
-    let comments = comments(args, &rules);
     Ok(Stacks {
-        sheets: sheets(&built, display(args, &rules).css(), comments),
-        built,
-        ingredients,
-        locals,
+        parts: while_working("Fitting widths and lines", work)?,
         sheet,
     })
 }
 
-fn comments(args: &BuildArgs, rules: &BuildRules) -> bool {
-    !args.no_comments && rules.comments.unwrap_or(true)
+/// What the arguments say, else the project.
+fn settings(args: &BuildArgs, rules: &BuildRules) -> Settings {
+    let of_project = Settings::of(rules);
+    let aim = args.aim.map(file::Aim::from);
+    let display = aim.map(file::Aim::display);
+    Settings {
+        display: display
+            .or(args.display.map(Display::css))
+            .unwrap_or(of_project.display),
+        slices: args.slices.unwrap_or(of_project.slices),
+        minimise: args.minimise.map_or(of_project.minimise, Into::into),
+        most_spread: args.most_spread.or(of_project.most_spread),
+        taller: args.taller.unwrap_or(of_project.taller),
+        pin: of_project.pin && !args.no_pin,
+        comments: of_project.comments && !args.no_comments,
+    }
 }
 
 /// Refuses sizes and widths of columns that no browser sets.
@@ -163,149 +161,24 @@ fn sheet_path(args: &BuildArgs, project: Option<&Project>, rules: &BuildRules) -
         .or_else(|| of_project().filter(|_| args.form == BuildForm::Css))
 }
 
-/// Builds the stack of every role.
-fn build_all(
-    args: &BuildArgs,
-    rules: &BuildRules,
-    ingredients: &Ingredients,
-    devices: &[Device<'_>],
-    locals: &[LocalPart],
-) -> Result<Vec<Built>, CliError> {
-    let display = display(args, rules);
-    let comments = comments(args, rules);
-    let mut built = Vec::new();
-    for role in &ingredients.roles {
-        // Roles with the same fonts share their rules, so they are fitted on all
-        // of their texts.
-        let alike: Vec<&RoleParts> = ingredients
-            .roles
-            .iter()
-            .filter(|other| same_fonts(other, role))
-            .collect();
-        let texts = alike.iter().flat_map(|role| &role.texts);
-        let sample = TextSample::of_texts(texts.map(|text| (text.text.as_str(), 1)));
-        let shared = Need::merged(alike.iter().map(|role| &role.need));
-        let named: Vec<LocalFamily<'_>> = role.locals.iter().map(local_family).collect();
-        let keep_order = !named.is_empty();
-        let request = BuildRequest {
-            role: role.name.clone(),
-            family: role.family.clone(),
-            web: role
-                .web
-                .iter()
-                .map(|web| WebSource {
-                    faces: web.faces.iter().collect(),
-                    url: web.url.clone(),
-                    weights: web.weights,
-                    widths: web.widths,
-                    slices: web.slices.clone(),
-                })
-                .collect(),
-            display: display.css().to_owned(),
-            signs: role
-                .signs
-                .iter()
-                .map(|(face, url, wanted)| SignSource {
-                    face,
-                    url: url.clone(),
-                    wanted: wanted.clone(),
-                })
-                .collect(),
-            scripts: role
-                .scripts
-                .iter()
-                .map(|(face, url)| ScriptSource {
-                    face,
-                    url: url.clone(),
-                })
-                .collect(),
-            locals: if keep_order {
-                named
-            } else {
-                locals.iter().map(local_family).collect()
-            },
-            keep_order,
-            devices,
-            sample: &sample,
-            sample_kind: role.sample_kind.clone(),
-            need: &role.need,
-            sizes: union(alike.iter().map(|role| role.sizes.as_slice())),
-            widths: union(alike.iter().map(|role| role.widths.as_slice())),
-            generic: role.generic.clone(),
-            pin: !args.no_pin && rules.pin.unwrap_or(true),
-            taller: args.taller.or(rules.taller).unwrap_or(0.0),
-            fit: fit(args, rules, role),
-            comments,
-        };
-        let work = || build(&request, Some(&shared));
-        built.push(while_working("Fitting widths and lines", work)?);
-    }
-    Ok(built)
-}
-
 impl Stacks {
+    /// The stacks.
+    pub fn built(&self) -> &[Built] {
+        &self.parts.built
+    }
+
     /// The style sheet of all stacks.
     pub fn css(&self) -> String {
-        self.sheets.whole()
-    }
-}
-
-fn local_family(part: &LocalPart) -> LocalFamily<'_> {
-    LocalFamily {
-        name: part.name.clone(),
-        faces: part.faces.iter().map(|face| &**face).collect(),
-        platforms: part.platforms.clone(),
-    }
-}
-
-fn same_fonts(a: &RoleParts, b: &RoleParts) -> bool {
-    let files = |role: &RoleParts| -> Vec<PathBuf> {
-        role.web.iter().map(|web| web.named.clone()).collect()
-    };
-    let locals = |role: &RoleParts| -> Vec<String> {
-        role.locals.iter().map(|local| local.name.clone()).collect()
-    };
-    a.family == b.family && files(a) == files(b) && locals(a) == locals(b)
-}
-
-fn union<'v, T: PartialOrd + Copy + 'v>(lists: impl Iterator<Item = &'v [T]>) -> Vec<T> {
-    let mut all: Vec<T> = lists.flatten().copied().collect();
-    all.sort_by(|a, b| a.partial_cmp(b).unwrap_or(std::cmp::Ordering::Equal));
-    all.dedup();
-    all
-}
-
-fn display(args: &BuildArgs, rules: &BuildRules) -> Display {
-    let aim = args.aim.map(Into::into);
-    let aim = aim.or(rules.aim.filter(|_| args.display.is_none()));
-    aim.map(Display::of)
-        .or(args.display)
-        .unwrap_or(Display::Swap)
-}
-
-fn fit(args: &BuildArgs, rules: &BuildRules, role: &RoleParts) -> FitOptions {
-    FitOptions {
-        slices: match args.slices.or(rules.slices).unwrap_or(SlicesChoice::Off) {
-            SlicesChoice::Off => Slices::Exactly(1),
-            SlicesChoice::Auto => Slices::Auto,
-            SlicesChoice::Exactly(number) => Slices::Exactly(usize::from(number)),
-        },
-        minimise: match args.minimise.map(Into::into).or(rules.minimise) {
-            Some(file::Minimise::Words) => Minimise::Words,
-            Some(file::Minimise::Lines) | None => Minimise::Lines,
-        },
-        most_spread: args.most_spread.or(rules.most_spread),
-        most_factor: None,
-        digits_align: role.digits_align,
+        self.parts.sheets.whole()
     }
 }
 
 /// Prints or writes the result; the report goes beside it.
 fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError> {
-    let report = show::build::view(&stacks.built);
+    let report = show::build::view(stacks.built());
     if let Some(folder) = &args.apart {
         let names = ["rules.css", "properties.css", "classes.css"];
-        let sheets = stacks.sheets.apart();
+        let sheets = stacks.parts.sheets.apart();
         for (name, css) in names.iter().zip(&sheets) {
             output::may_write(&folder.join(name), css.as_bytes(), args.force)?;
         }
@@ -318,22 +191,22 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
         show::json::document(
             "build",
             &BuiltStacks {
-                stacks: stacks.built.clone(),
+                stacks: stacks.built().to_vec(),
                 css: stacks.css(),
             },
         )
     } else {
         match args.form {
             BuildForm::Css => stacks.css(),
-            BuildForm::Tokens => show::json::tokens(&tokens(&stacks.built)),
+            BuildForm::Tokens => show::json::tokens(&tokens(stacks.built())),
             BuildForm::App => show::json::document(
                 "app",
                 &AppStacks {
                     made_by: "tidy-lattice",
-                    stacks: stacks.built.iter().map(app_stack).collect(),
+                    stacks: stacks.built().iter().map(app_stack).collect(),
                 },
             ),
-            BuildForm::Plain => show::build::plain(&stacks.built),
+            BuildForm::Plain => show::build::plain(stacks.built()),
         }
     };
     let sheet = stacks.sheet.as_deref();
@@ -362,7 +235,8 @@ fn telling(built: &Built) -> Option<(&StandIn, &StandInFace)> {
 
 /// Draws a paragraph of the first role with its first stand-in.
 fn draw(path: &Path, form: Form, args: &BuildArgs, stacks: &Stacks) -> Result<(), CliError> {
-    let (ingredients, built, locals) = (&stacks.ingredients, &stacks.built, &stacks.locals);
+    let parts = &stacks.parts;
+    let (ingredients, built, locals) = (&parts.ingredients, &parts.built, &parts.locals);
     let drawable = ingredients
         .roles
         .iter()

@@ -5,6 +5,7 @@ use tidy_lattice_core::lattice::survey::{Survey, needs, survey};
 use tidy_lattice_core::lattice::{self, Coverage};
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::page::Page;
+use tidy_lattice_project::building::stand_for_missing;
 use tidy_lattice_project::file::Project;
 use tidy_lattice_project::stack::{any_unreadable, named_platforms};
 use tidy_lattice_project::survey::{Gathered, gather};
@@ -48,7 +49,14 @@ pub fn cover(args: &CoverArgs) -> Result<(Covered, Option<Coverage>), CliError> 
         given,
         problems,
         pages,
-    } = gather(&args.request(project.is_some())?, project.as_ref(), access)?;
+    } = {
+        let mut request = args.request(project.is_some())?;
+        // A stack of the command line does without the project's.
+        if request.stack.fonts.is_empty() && request.stack.stack.is_none() {
+            stand_for_missing(&mut request.stack.site, project.as_ref(), access)?;
+        }
+        gather(&request, project.as_ref(), access)?
+    };
     tell_of_likeness(&texts);
     let platforms = if given && args.stack.platforms.is_empty() {
         Vec::new()

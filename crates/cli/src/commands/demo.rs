@@ -37,7 +37,7 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
         trace: trace_role(&project, TRACED, ROLE)?,
         shift: shift_project(&project)?,
         folder: folder.display().to_string(),
-        build: stacks.built,
+        build: stacks.built().to_vec(),
     };
     output::print(&if json {
         show::json::document("demo", &demo)

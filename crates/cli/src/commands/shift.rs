@@ -10,6 +10,7 @@ use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Scene, Setting, SettingFonts, Shift};
 use tidy_lattice_project::Access;
+use tidy_lattice_project::building::stand_for_missing;
 use tidy_lattice_project::file::Project;
 use tidy_lattice_project::pages::{Pages, ReadPage, Window, is_page};
 use tidy_lattice_project::request::SiteRequest;
@@ -265,12 +266,9 @@ fn of_pages(
     }
     let windows = Window::named(&args.view.viewports, project.as_ref())?;
     let platforms = named_platforms(&args.stack.platforms, project.as_ref(), access)?;
-    let pages = Pages::find(
-        &args.text.files,
-        project,
-        &args.stack.site.request(),
-        access,
-    )?;
+    let mut site = args.stack.site.request();
+    stand_for_missing(&mut site, project.as_ref(), access)?;
+    let pages = Pages::find(&args.text.files, project, &site, access)?;
     let (sheets, problems) = read(&pages, &windows, access);
     Ok((sheets, platforms, problems))
 }
@@ -320,7 +318,11 @@ fn of_texts(
         ));
     }
     let sources = tidy_lattice_project::texts::some_text(&args.text.request(false)?, access)?;
-    let stack = NamedStack::read(&args.stack.request(), project, access)?;
+    let mut request = args.stack.request();
+    if request.stack.is_none() {
+        stand_for_missing(&mut request.site, project, access)?;
+    }
+    let stack = NamedStack::read(&request, project, access)?;
     let mut style = stack.style.clone();
     if let Some(size) = args.size {
         if !(1.0..=1000.0).contains(&size) {

@@ -5,6 +5,7 @@ use std::path::Path;
 use tidy_lattice_core::lattice::{Presentation, trace};
 use tidy_lattice_core::page::StyleValue;
 use tidy_lattice_project::Access;
+use tidy_lattice_project::building::stand_for_missing;
 use tidy_lattice_project::file::Project;
 use tidy_lattice_project::request::StackRequest;
 use tidy_lattice_project::stack::NamedStack;
@@ -23,7 +24,11 @@ pub fn run(args: &TraceArgs, json: bool) -> Result<Outcome, CliError> {
     let access = input::access(&args.limits);
     let text = text(&args.text)?;
     let project = Project::find(args.stack.project.as_deref(), access)?;
-    let mut stack = NamedStack::read(&args.stack.request(), project.as_ref(), access)?;
+    let mut request = args.stack.request();
+    if request.fonts.is_empty() && request.stack.is_none() {
+        stand_for_missing(&mut request.site, project.as_ref(), access)?;
+    }
+    let mut stack = NamedStack::read(&request, project.as_ref(), access)?;
     set(&mut stack, args)?;
     let presentation = match args.emoji {
         EmojiArg::Normal => Presentation::Normal,

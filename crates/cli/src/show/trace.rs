@@ -118,7 +118,11 @@ fn verdict(traced: &Traced, groups: usize) -> String {
 fn pieces(platform: &PlatformTrace) -> String {
     let mut table = table(&["Piece", "shown by", "why not an earlier one"], &[]);
     for piece in folded(&platform.trace.pieces) {
-        let direction = if piece.right_to_left { " (right to left)" } else { "" };
+        let direction = if piece.right_to_left {
+            " (right to left)"
+        } else {
+            ""
+        };
         table.add_row([
             format!("{}{direction}", quoted(&piece.text)),
             server(&piece),

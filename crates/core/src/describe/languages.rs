@@ -166,7 +166,10 @@ impl Judge<'_> {
             Verdict::Lacks
         } else if shaping.is_some_and(|works| works != Works::Works) {
             Verdict::LettersOnly
-        } else if !unplaced.iter().all(|letter| is_rare_cluster(language, letter)) {
+        } else if !unplaced
+            .iter()
+            .all(|letter| is_rare_cluster(language, letter))
+        {
             Verdict::Lacks
         } else if lacking > 0 || !unplaced.is_empty() {
             Verdict::AllButRare

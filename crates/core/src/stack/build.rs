@@ -29,6 +29,11 @@ pub enum BuildError {
     NoWebFont,
 }
 
+/// The custom property that holds the stack of the role `role`.
+pub fn stack_property(role: &str) -> String {
+    custom_property(&format!("{role} stack"))
+}
+
 /// Builds the stack that `request` describes. `shared` is what all roles with the
 /// same fonts need together, so that their rules are the same; the role's own
 /// need where it is alone.
@@ -89,7 +94,7 @@ pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built,
         },
         sample: request.sample_kind.clone(),
         font_family,
-        custom_property: custom_property(&format!("{} stack", request.role)),
+        custom_property: stack_property(&request.role),
         class_name: class_name(&request.role),
         stack,
         stand_ins,
@@ -315,6 +320,10 @@ fn entries(
     }
     let why = "the web font".to_owned();
     stack.push(entry(&request.family, EntryKind::Web, why, &[]));
+    for script in needed(scripts) {
+        let why = format!("for {}", script.serves.join(", "));
+        stack.push(entry(&script.family, EntryKind::Script, why, &[]));
+    }
     for stand_in in stand_ins {
         let why = format!(
             "{} as wide and as high as the web font",
@@ -322,10 +331,6 @@ fn entries(
         );
         let kind = EntryKind::StandIn;
         stack.push(entry(&stand_in.family, kind, why, &stand_in.platforms));
-    }
-    for script in needed(scripts) {
-        let why = format!("for {}", script.serves.join(", "));
-        stack.push(entry(&script.family, EntryKind::Script, why, &[]));
     }
     stack.extend(installed);
     let why = "whatever the device has".to_owned();

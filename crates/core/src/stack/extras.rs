@@ -1,5 +1,6 @@
 //! Web fonts beside the main one: for some signs, before it, and for other
-//! scripts, behind it and its stand-ins.
+//! scripts, behind it. They stand before its stand-ins, whose local faces may have
+//! letters of other scripts, too, which are not as they are meant to look.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -126,7 +127,7 @@ pub fn scripts<'a>(
             ));
             continue;
         };
-        let range = script_range(source.face, &served);
+        let range = script_range(web, source.face, &served);
         let (size_adjust, scaled_by) = scripts::scale(shape, source.face, first);
         let own = serves(web, source, request.need);
         let count: u64 = own.iter().map(|(_, served)| served.1).sum();
@@ -200,9 +201,10 @@ fn serves(web: &Face, source: &ScriptSource<'_>, need: &Need) -> Served {
     served
 }
 
-/// All characters of `face` in the scripts that it serves, and the other
-/// characters that it serves.
-fn script_range(face: &Face, served: &Served) -> CharacterSet {
+/// All characters of `face` in the scripts that it serves and `web` lacks, and the other
+/// characters that it serves: what the web font has must not be asked of it while the
+/// web font is on its way.
+fn script_range(web: &Face, face: &Face, served: &Served) -> CharacterSet {
     use icu_properties::CodePointMapData;
     use icu_properties::props::Script;
     let scripts = CodePointMapData::<Script>::new();
@@ -217,18 +219,25 @@ fn script_range(face: &Face, served: &Served) -> CharacterSet {
         let wanted = *known.entry(script).or_insert_with(|| {
             labels.contains(&tidy_lattice_glyphs::text::script_name(script).as_str())
         });
-        if wanted {
+        if wanted && !char::from_u32(point).is_some_and(|c| web.maps(c)) {
             points.insert(point);
         }
     }
     let mut ranges: Vec<(u32, u32)> = Vec::new();
     for point in points {
         match ranges.last_mut() {
-            Some((_, end)) if point - *end <= HOLE => *end = point,
+            Some((_, end)) if point - *end <= HOLE && !any_mapped(web, *end + 1, point) => {
+                *end = point;
+            }
             _ => ranges.push((point, point)),
         }
     }
     CharacterSet::of_ranges(ranges)
+}
+
+/// Whether `face` has a character from `start` to before `end`.
+fn any_mapped(face: &Face, start: u32, end: u32) -> bool {
+    (start..end).any(|point| char::from_u32(point).is_some_and(|c| face.maps(c)))
 }
 
 /// The groups of `need` within `range`, most frequent first, and how often.

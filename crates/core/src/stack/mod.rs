@@ -17,7 +17,7 @@ mod scripts;
 mod stand_ins;
 pub mod tokens;
 
-pub use build::{BuildError, build};
+pub use build::{BuildError, build, stack_property};
 pub use check::misread;
 pub use engines::{Engine, EngineSupport, WithoutOverrides, engine_support};
 pub use notes::Note;

@@ -162,7 +162,11 @@ fn languages(d: &Description, all: bool) -> String {
             return format!("{} (but {but})", l.name);
         }
         let some = &l.unplaced[..l.unplaced.len().min(4)];
-        format!("{} (but marks of {} not placed)", l.name, safe(&some.join(" ")))
+        format!(
+            "{} (but marks of {} not placed)",
+            l.name,
+            safe(&some.join(" "))
+        )
     };
     if of(Verdict::AllButRare).count() > 0 {
         let names = list(Verdict::AllButRare, &but);
