@@ -52,13 +52,7 @@ pub fn of_sheet(
     let css = String::from_utf8_lossy(&bytes);
     let site = Site::beside_file(sheet, access);
     let (placed, _) = font_faces(&css, &sheet.display().to_string(), &site, SCREEN);
-    let mut names: Vec<&str> = Vec::new();
-    for rule in &placed {
-        let name = rule.face.family.as_deref().unwrap_or_default();
-        if !name.is_empty() && !names.iter().any(|known| known.eq_ignore_ascii_case(name)) {
-            names.push(name);
-        }
-    }
+    let names = names_of(&placed);
     let found = |wanted: &str| {
         let mut names = names.iter();
         names.find(|name| name.eq_ignore_ascii_case(wanted))
@@ -80,25 +74,78 @@ pub fn of_sheet(
             )));
         }
     };
-    let mut loader = FontLoader::new(&site, access);
+    let faces = faces_of(&placed, &family, &site, access).map_err(unreadable)?;
+    Ok((family, faces))
+}
+
+/// Every family that the rules of `sheet` declare, with its faces, in the order of the
+/// rules.
+///
+/// # Errors
+///
+/// [`ProjectError`] where no rule names a family, or a file cannot be read.
+pub fn families_of_sheet(
+    sheet: &Path,
+    access: Access<'_>,
+) -> Result<Vec<(String, Vec<DeclaredFace>)>, ProjectError> {
+    let unreadable = |reason: String| ProjectError::Unreadable {
+        path: sheet.to_owned(),
+        reason,
+    };
+    let bytes = access.read(sheet, LARGEST)?;
+    let css = String::from_utf8_lossy(&bytes);
+    let site = Site::beside_file(sheet, access);
+    let (placed, _) = font_faces(&css, &sheet.display().to_string(), &site, SCREEN);
+    let mut families = Vec::new();
+    for name in names_of(&placed) {
+        let faces = faces_of(&placed, name, &site, access).map_err(unreadable)?;
+        families.push((name.to_owned(), faces));
+    }
+    if families.is_empty() {
+        return Err(unreadable(
+            "no @font-face rule of this style sheet names a family".to_owned(),
+        ));
+    }
+    Ok(families)
+}
+
+/// The families that rules name, each once.
+fn names_of(placed: &[PlacedFace]) -> Vec<&str> {
+    let mut names: Vec<&str> = Vec::new();
+    for rule in placed {
+        let name = rule.face.family.as_deref().unwrap_or_default();
+        if !name.is_empty() && !names.iter().any(|known| known.eq_ignore_ascii_case(name)) {
+            names.push(name);
+        }
+    }
+    names
+}
+
+/// The faces of `family`; why not, where a file cannot be had.
+fn faces_of(
+    placed: &[PlacedFace],
+    family: &str,
+    site: &Site<'_>,
+    access: Access<'_>,
+) -> Result<Vec<DeclaredFace>, String> {
+    let mut loader = FontLoader::new(site, access);
     let mut groups: Vec<(Key, Vec<Loaded>)> = Vec::new();
     for rule in placed.iter().filter(|rule| {
         let name = rule.face.family.as_deref().unwrap_or_default();
-        name.eq_ignore_ascii_case(&family)
+        name.eq_ignore_ascii_case(family)
     }) {
-        let loaded = load(rule, &site, &mut loader)
-            .map_err(|reason| unreadable(format!("line {}: {reason}", rule.line)))?;
+        let loaded = load(rule, site, &mut loader)
+            .map_err(|reason| format!("line {}: {reason}", rule.line))?;
         let key = Key::of(rule, &loaded.face);
         match groups.iter_mut().find(|(known, _)| *known == key) {
             Some((_, files)) => files.push(loaded),
             None => groups.push((key, vec![loaded])),
         }
     }
-    let faces = groups
-        .into_iter()
-        .filter_map(|(key, files)| face_of(&family, &key, files))
-        .collect();
-    Ok((family, faces))
+    let faces = groups.into_iter();
+    Ok(faces
+        .filter_map(|(key, files)| face_of(family, &key, files))
+        .collect())
 }
 
 /// What tells the faces of a family apart.

@@ -5,8 +5,8 @@
 //! - [`mod@file`]: the project file, `tidy-lattice.toml`
 //! - [`patterns`], [`files`], [`texts`], [`fonts`], [`faces`], [`folders`], [`installed`]: texts and fonts by
 //!   the names that people give them
-//! - [`web`], [`declared`], [`web_family`]: the files of a site, the fonts that its rules
-//!   load, faces in one file or in many
+//! - [`web`], [`declared`], [`web_family`], [`families`]: the files of a site, the fonts that
+//!   its rules load, faces and families in one file or in many
 //! - [`survey`]: all texts with their roles and stacks, for a lattice
 //! - [`stack`], [`platforms`]: a stack, and the devices to look at it on
 //! - [`pages`], [`variants`]: pages for layout, and other ways to serve them
@@ -46,6 +46,7 @@ mod counting;
 pub mod declared;
 mod error;
 pub mod faces;
+pub mod families;
 pub mod file;
 pub mod files;
 pub mod folders;

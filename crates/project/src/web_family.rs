@@ -146,10 +146,27 @@ const WEIGHTS: [(&str, f32); 14] = [
     ("heavy", 900.0),
 ];
 
-/// The family name of a face without words for a weight that is not its own and for an
-/// optical size, and what was taken off.
+/// The plain name of a face's family.
 fn plain_name(face: &Face) -> (String, Option<String>) {
-    let family = &face.names().family;
+    plain(&face.names().family, face.weight())
+}
+
+/// A family name without the words for a weight at its end, whatever the weight is.
+pub fn without_weight(family: &str) -> &str {
+    let mut rest = family;
+    while let Some((before, last)) = rest.rsplit_once(' ') {
+        let is_weight = |(word, _): &(&str, f32)| last.eq_ignore_ascii_case(word);
+        if !WEIGHTS.iter().any(is_weight) {
+            break;
+        }
+        rest = before;
+    }
+    rest
+}
+
+/// A family name without words for a weight that is not the face's `own` and for an
+/// optical size, and what was taken off.
+pub fn plain(family: &str, own: f32) -> (String, Option<String>) {
     let mut words: Vec<&str> = family.split(' ').collect();
     let mut taken: Vec<&str> = Vec::new();
     while words.len() > 1 {
@@ -157,7 +174,7 @@ fn plain_name(face: &Face) -> (String, Option<String>) {
         let lower = last.to_ascii_lowercase();
         let contradicts = WEIGHTS
             .iter()
-            .any(|(word, weight)| *word == lower && *weight != face.weight());
+            .any(|(word, weight)| *word == lower && *weight != own);
         let optical = lower
             .strip_suffix("pt")
             .is_some_and(|size| !size.is_empty() && size.bytes().all(|byte| byte.is_ascii_digit()));

@@ -11,6 +11,7 @@ Examples:
   tidy-lattice describe Brand.woff2
   tidy-lattice describe Brand.woff2 --language uk,vi,hi
   tidy-lattice describe fonts/ 'Noto Sans'
+  tidy-lattice describe site/fonts.css --language pl,vi
   tidy-lattice describe Brand.ttf@wght=650 --all
   tidy-lattice describe Brand.woff2 --picture specimen.png
 
@@ -21,7 +22,8 @@ damaged.";
 #[derive(Debug, ClapArgs)]
 #[command(after_help = DESCRIBE_EXAMPLES)]
 pub struct DescribeArgs {
-    /// Font files, folders of them, or names of installed families
+    /// Font files, folders of them, style sheets that declare them, or names of installed
+    /// families
     ///
     /// FILE, FILE#2 for a font of a collection (counted from 0), FILE@Bold or
     /// FILE@wght=650 for a position of a variable font.

@@ -1,10 +1,13 @@
 //! `describe`: what a font file holds.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use rayon::prelude::*;
-use tidy_lattice_core::describe::{Depth, Question, describe};
+use tidy_lattice_core::describe::{Depth, FamilyDescription, Question, describe};
 use tidy_lattice_core::font::{Face, FacePick, FontFile};
+use tidy_lattice_core::text::exemplars::{self, Language};
+use tidy_lattice_project::declared::is_sheet;
+use tidy_lattice_project::families;
 use tidy_lattice_project::folders::{font_files, sort_out};
 use tidy_lattice_project::fonts::NamedFile;
 use tidy_lattice_project::fonts::font_bytes;
@@ -16,16 +19,53 @@ use crate::error::{CliError, Outcome};
 use crate::progress::Progress;
 use crate::results::{Described, DescribedFace};
 use crate::show;
+use crate::show::describe::OFTEN_ASKED;
 use crate::show::picture::{self, Form};
 use crate::{input, output};
 
 /// Runs the command.
 pub fn run(args: &DescribeArgs, json: bool) -> Result<Outcome, CliError> {
     let access = input::access(&args.limits);
-    let files = font_files(&args.fonts, access)?;
-    let question = question(args, &files, access)?;
+    let asked = languages(&args.languages)?;
+    let often = || {
+        OFTEN_ASKED
+            .iter()
+            .filter_map(|tag| exemplars::find(tag))
+            .collect()
+    };
+    let judged: Vec<&'static Language> = asked.clone().unwrap_or_else(often);
+    let (sheets, fonts): (Vec<PathBuf>, Vec<PathBuf>) = args
+        .fonts
+        .iter()
+        .cloned()
+        .partition(|named| is_sheet(named));
+    let mut families = Vec::new();
+    let mut named = Vec::new();
+    for sheet in &sheets {
+        let (more, files) = families::of_sheet(sheet, &judged, access)?;
+        families.extend(more);
+        named.extend(files);
+    }
+    let of_sheets = named.len();
+    named.extend(fonts);
+    let files = font_files(&named, access)?;
+    let question = question(args, &files, asked, access)?;
     let form = picture_form(args, &files)?;
-    let described = describe_all(&files, access, &question)?;
+    let mut described = describe_all(&files, access, &question)?;
+    let of_files = described.faces.iter().filter(|face| {
+        let declared = named[..of_sheets]
+            .iter()
+            .any(|path| path.display().to_string() == face.file);
+        !declared
+    });
+    let of_files: Vec<_> = of_files
+        .map(|face| (face.file.as_str(), &face.description))
+        .collect();
+    // A single file has a page of its own that says it all.
+    if of_files.len() > 1 {
+        families.extend(families::of_files(&of_files, &judged, access));
+    }
+    described.families = families;
     if let (Some(path), Some(form)) = (&args.drawing.picture, form) {
         draw(args, path, form, &described, &files[0], access)?;
     }
@@ -44,9 +84,9 @@ pub fn run(args: &DescribeArgs, json: bool) -> Result<Outcome, CliError> {
 fn question(
     args: &DescribeArgs,
     files: &[NamedFile],
+    languages: Option<Vec<&'static Language>>,
     access: Access<'_>,
 ) -> Result<Question, CliError> {
-    let languages = languages(&args.languages)?;
     sample_of(&args.text_language)?;
     let depth = match args.detail {
         Some(Detail::Summary) => Depth::Summary,
@@ -132,7 +172,11 @@ fn describe_all(
         })
         .collect();
     let (faces, unreadable) = sort_out(files, results)?;
-    Ok(Described { faces, unreadable })
+    Ok(Described {
+        families: Vec::new(),
+        faces,
+        unreadable,
+    })
 }
 
 /// The picked face of a file, or all its faces.
@@ -163,6 +207,15 @@ fn describe_file(
 }
 
 fn has_findings(described: &Described, languages_asked: bool) -> bool {
+    let lacking = |family: &FamilyDescription| {
+        let languages = family.languages.iter().flatten();
+        languages.into_iter().any(|language| !language.writes)
+    };
+    // Where a family is in slices none of them has to write it all.
+    if languages_asked && described.families.iter().any(lacking) {
+        return true;
+    }
+    let languages_asked = languages_asked && described.families.is_empty();
     !described.unreadable.is_empty()
         || described.faces.iter().any(|face| {
             let lacks = || {

@@ -1,13 +1,15 @@
 //! What `describe` gives.
 
 use serde::Serialize;
-use tidy_lattice_core::describe::Description;
+use tidy_lattice_core::describe::{Description, FamilyDescription};
 
 use tidy_lattice_project::folders::UnreadableFile;
 
 /// The result of `describe`.
 #[derive(Debug, Serialize, schemars::JsonSchema)]
 pub struct Described {
+    /// The families, in the order of the files.
+    pub families: Vec<FamilyDescription>,
     /// The faces, in the order of the files.
     pub faces: Vec<DescribedFace>,
     /// Files that could not be read.

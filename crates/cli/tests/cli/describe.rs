@@ -132,3 +132,60 @@ fn a_font_that_is_cut_short_is_called_damaged_before_anything_else() {
         run.out
     );
 }
+
+#[test]
+fn a_style_sheet_is_described_by_its_families() {
+    let workshop = Workshop::new();
+    workshop.write(
+        "fonts.css",
+        "@font-face { font-family: Brand; src: url(sans.ttf); unicode-range: U+0-17F }
+         @font-face { font-family: Brand; src: url(text.ttf); unicode-range: U+370-52F }",
+    );
+    let run = workshop.run("describe fonts.css --language en,el,uk,hi");
+    assert_eq!(run.status, 1, "{}", run.err);
+    for part in [
+        "Brand\n",
+        "weight 400, upright",
+        "3 of 4 languages: English, Greek, Ukrainian; not: Hindi",
+        "in 2 files",
+    ] {
+        assert!(run.out.contains(part), "{part}: {}", run.out);
+    }
+    // No slice writes Greek and English, and the family does.
+    let asked = workshop.run("describe fonts.css --language en,el --json");
+    assert_eq!(asked.status, 0, "{}", asked.out);
+    let family = &asked.json()["families"][0];
+    assert_eq!(
+        family["faces"][0]["files"].as_array().map(Vec::len),
+        Some(2)
+    );
+}
+
+#[test]
+fn a_folder_is_described_by_its_families_first() {
+    let workshop = Workshop::new();
+    let run = workshop.run("describe .");
+    assert_eq!(run.status, 0, "{}", run.err);
+    let place = |part: &str| {
+        run.out
+            .find(part)
+            .unwrap_or_else(|| panic!("{part}: {}", run.out))
+    };
+    assert!(place("Writes") < place("sans.ttf"));
+    let families = workshop.run("describe . --json").json()["families"].clone();
+    let names: Vec<&str> = families
+        .as_array()
+        .expect("families")
+        .iter()
+        .filter_map(|family| family["family"].as_str())
+        .collect();
+    assert_eq!(
+        names,
+        [
+            "Pebbleroom",
+            "Quaydesk UI",
+            "Skerrymark Sans",
+            "Skerrymark Text"
+        ]
+    );
+}

@@ -311,3 +311,121 @@ fn needs_and_styles_are_listed_on_demand() {
     let plain = run_in_demo(&workshop, &["cover", "--json"]);
     assert!(plain.json()["needs"].is_null() && plain.json()["styled"].is_null());
 }
+
+/// A project of one page and one message, whose stack `build` makes.
+const UNBUILT: &str = "platforms = [\"gnome\"]
+[[content]]
+files = [\"*.html\"]
+[[content]]
+files = [\"words.json\"]
+role = \"body\"
+[role.body]
+web = [\"s?ns.ttf\"]
+scripts = [\"te*.ttf\"]
+family = \"Brand\"
+[build]
+output = \"stacks.css\"
+";
+
+/// The project in a folder, before the first run of `build`.
+fn unbuilt() -> Workshop {
+    let workshop = Workshop::new();
+    workshop.write("tidy-lattice.toml", UNBUILT);
+    workshop.write("words.json", "{\"a\": \"Harbour \u{142} \u{3b1}\"}");
+    workshop.write(
+        "index.html",
+        "<link rel=stylesheet href=/stacks.css>
+         <p style='font: 20px var(--body-stack)'>Ferries leave at ten, and come back.</p>",
+    );
+    workshop
+}
+
+#[test]
+fn what_build_would_write_is_known_before_it_is_written() {
+    let workshop = unbuilt();
+    let first = workshop.run("cover --json");
+    assert!(
+        first.err.contains("stacks.css is not there yet"),
+        "{}",
+        first.err
+    );
+    let (shift, trace) = (
+        workshop.run("shift --json"),
+        workshop.run("trace --json \u{142}"),
+    );
+    let page = &shift.json()["cells"][0];
+    assert!(page["shift"]["unread"].is_null(), "{page}");
+    assert_eq!(
+        trace.json()["platforms"][0]["pieces"][0]["font"]["family"],
+        "Brand with Skerrymark Text"
+    );
+    assert_eq!(workshop.run("build").status, 0);
+    for (arguments, before) in [
+        ("cover --json", first.json()),
+        ("shift --json", shift.json()),
+        ("trace --json \u{142}", trace.json()),
+    ] {
+        assert_eq!(workshop.run(arguments).json(), before, "{arguments}");
+    }
+}
+
+#[test]
+fn pages_that_ask_for_the_stack_are_fitted_on_at_the_first_run() {
+    let workshop = unbuilt();
+    assert_eq!(workshop.run("build").status, 0);
+    let first = workshop.read("stacks.css");
+    assert!(first.contains("widths fitted on 2 texts"), "{first}");
+    assert_eq!(workshop.run("build").status, 0);
+    assert_eq!(workshop.read("stacks.css"), first);
+}
+
+#[test]
+fn fonts_for_other_scripts_stand_before_local_faces() {
+    let workshop = unbuilt();
+    let built = workshop.run("build --json").json();
+    let stack = built["stacks"][0]["stack"]
+        .as_array()
+        .expect("a stack")
+        .clone();
+    let place = |kind: &str| stack.iter().position(|entry| entry["kind"] == kind);
+    assert!(place("web") < place("script") && place("script") < place("stand-in"));
+    // What the web font has is never asked of them.
+    let range = built["stacks"][0]["scripts"][0]["range"].to_string();
+    let range = tidy_lattice_core::font::CharacterSet::parse(range.trim_matches('"'));
+    let range = range.expect("a range");
+    assert!(range.contains(0x142) && range.contains(0x3b1) && !range.contains(0x61));
+}
+
+#[rstest]
+#[case::no_file("[role.a]\nweb = [\"*.woff2\"]", &["no file matches *.woff2"])]
+#[case::no_pattern("[role.a]\nweb = [\"[.ttf\"]", &["[.ttf"])]
+fn patterns_of_fonts_that_name_none(#[case] toml: &str, #[case] says: &[&str]) {
+    let workshop = Workshop::new();
+    workshop.write("tidy-lattice.toml", toml);
+    workshop.run("build").failed(2, says);
+}
+
+#[rstest]
+#[case("ja", "\u{8239}", "MS Gothic", "Malgun Gothic")]
+#[case("ko", "\u{8239}", "Malgun Gothic", "Yu Gothic")]
+#[case("zh-Hant", "\u{8239}", "JhengHei", "Yu Gothic")]
+fn remedies_are_made_for_the_language(
+    #[case] language: &str,
+    #[case] text: &str,
+    #[case] offered: &str,
+    #[case] never: &str,
+) {
+    let workshop = Workshop::new();
+    workshop.write("tidy-lattice.toml", &format!(
+        "platforms = [\"windows\"]\n[[content]]\nfiles = [\"a.json\"]\nlanguage = \"{language}\"\n\
+         [role.a]\nstack = \"Skerrymark Sans\"\n"
+    ));
+    workshop.write("a.json", &format!("{{\"a\": \"{text}\"}}"));
+    let json = workshop.run("cover --json --css /dev/null").json();
+    let filled = gap(&json, text).map(|gap| gap["filled_by"].to_string());
+    let filled = filled.unwrap_or_else(|| json["gaps"].to_string() + &json["left"].to_string());
+    assert!(
+        filled.contains(offered) && !filled.contains(never),
+        "{filled}"
+    );
+}

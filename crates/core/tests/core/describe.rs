@@ -308,3 +308,45 @@ fn damage_anywhere_never_panics() {
         }
     }
 }
+
+#[rstest]
+#[case("fi", Verdict::AllButRare, true)]
+#[case("nl", Verdict::AllButRare, true)]
+#[case("pl", Verdict::Lacks, false)]
+#[case("tr", Verdict::Lacks, false)]
+fn a_language_can_do_without_its_rare_letters(
+    #[case] tag: &str,
+    #[case] verdict: Verdict,
+    #[case] writes: bool,
+) {
+    let d = described(demo_bytes(SANS), "x", Depth::Summary, &[tag]);
+    let language = &d.languages.expect("verdicts")[0];
+    assert_eq!((language.verdict, language.writes), (verdict, writes));
+    assert!(!language.main.lacking.is_empty());
+}
+
+#[test]
+fn what_people_ask_first_of_features_is_told() {
+    let d = full(SANS);
+    let joined = d.joined.expect("ligatures");
+    assert_eq!(joined.by_default, ["fi", "fl", "ff", "ffi", "ffl"]);
+    assert!(joined.on_request.is_empty());
+    let figures = d.figures.expect("figures");
+    assert_eq!(
+        (figures.tabular, figures.old_style),
+        (Some(false), Some(false))
+    );
+    let others: Vec<&str> = figures
+        .on_request
+        .iter()
+        .map(|one| one.css.as_str())
+        .collect();
+    assert_eq!(others, ["tabular-nums"]);
+    // All figures of a typewriter are equally wide, and a font of signs has none.
+    let mono = full("fonts/FerrygateMono-Regular.ttf")
+        .figures
+        .expect("figures");
+    assert_eq!(mono.tabular, Some(true));
+    let signs = full("fonts/Lanternsign.ttf").figures.expect("an answer");
+    assert_eq!((signs.tabular, signs.old_style), (None, None));
+}

@@ -1,5 +1,6 @@
 //! `describe` for people: one face on a page, several as a table.
 
+mod families;
 mod overview;
 mod page;
 mod tables;
@@ -10,7 +11,7 @@ use super::text::unreadable;
 use crate::results::Described;
 
 /// Languages that views name first: those that most sites are written in.
-const OFTEN_ASKED: [&str; 34] = [
+pub const OFTEN_ASKED: [&str; 34] = [
     "en", "es", "fr", "de", "pt", "it", "nl", "pl", "tr", "vi", "id", "cs", "sv", "da", "nb", "fi",
     "hu", "ro", "hr", "el", "ru", "uk", "bg", "sr", "ar", "fa", "ur", "he", "hi", "bn", "th", "ja",
     "ko", "zh",
@@ -24,7 +25,8 @@ pub fn asked_often(tag: &str) -> usize {
 
 /// The view: a page for a single face that was looked at in full, a table else.
 pub fn view(described: &Described, all: bool) -> String {
-    let mut view = match described.faces.as_slice() {
+    let mut view = families::view(&described.families);
+    view += &match described.faces.as_slice() {
         [face] if face.description.shaping.is_some() => page::page(face, all),
         faces if all => faces
             .iter()
