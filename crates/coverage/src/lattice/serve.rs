@@ -172,7 +172,7 @@ pub fn cover_with(need: &Need, stack: &[Candidate], presentation: Presentation) 
                 share.covers_distinct += 1;
             }
         }
-        let served = judge.serve(&cluster.text, presentation);
+        let served = judge.serve_briefly(&cluster.text, presentation);
         match cause(&served, &cluster.text) {
             None => {
                 let font = served.by.unwrap_or_default();

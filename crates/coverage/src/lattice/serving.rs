@@ -97,6 +97,9 @@ impl<'a> Judge<'a> {
     /// Whether the face `number` could show `cluster` as a whole if it stood
     /// first; of a face known by name only, whether it is made for it.
     pub fn could_serve(&mut self, number: usize, cluster: &str) -> bool {
+        if self.is_outside(number, cluster) {
+            return false;
+        }
         match &self.candidates[number].face {
             Some(_) => {
                 let candidate = &self.candidates[number];
@@ -107,11 +110,26 @@ impl<'a> Judge<'a> {
         }
     }
 
+    /// Whether none of the cluster is in the candidate's `unicode-range`: so it is with
+    /// nearly every slice of a family of many.
+    fn is_outside(&self, number: usize, cluster: &str) -> bool {
+        let candidate = &self.candidates[number];
+        candidate.face.as_deref().is_some_and(|face| {
+            Repertoire::new(face, candidate.range.as_ref()).is_outside(cluster)
+        })
+    }
+
     fn fit(&mut self, number: usize, cluster: &str) -> Fit {
         let candidate = &self.candidates[number];
         let (Some(face), Some(shaper)) = (&candidate.face, &mut self.shapers[number]) else {
             return Fit::Lacks(cluster.chars().collect());
         };
+        let mut characters = cluster.chars();
+        if let (Some(only), None) = (characters.next(), characters.next())
+            && Repertoire::new(face, candidate.range.as_ref()).maps(only)
+        {
+            return Fit::Whole;
+        }
         let key = (number, cluster.to_owned());
         if let Some(known) = self.known.get(&key) {
             return known.clone();
@@ -124,6 +142,16 @@ impl<'a> Judge<'a> {
 
     /// Who serves `cluster`, which must show something.
     pub fn serve(&mut self, cluster: &str, presentation: Presentation) -> Served {
+        self.served(cluster, presentation, true)
+    }
+
+    /// [`Judge::serve`] without a word on faces whose `unicode-range` holds nothing of the
+    /// cluster.
+    pub fn serve_briefly(&mut self, cluster: &str, presentation: Presentation) -> Served {
+        self.served(cluster, presentation, false)
+    }
+
+    fn served(&mut self, cluster: &str, presentation: Presentation, why: bool) -> Served {
         let asked = presented(cluster, presentation);
         let cluster = asked.as_deref().unwrap_or(cluster);
         let mut served = Served {
@@ -143,6 +171,9 @@ impl<'a> Judge<'a> {
                     return served;
                 }
                 served.passed.push((number, Passed::NotMadeForIt));
+                continue;
+            }
+            if !why && !candidate.is_twin() && self.is_outside(number, cluster) {
                 continue;
             }
             match self.fit(number, cluster) {

@@ -179,7 +179,7 @@ impl<'a> StyleFaces<'a> {
         }
         let mut judge = self.judge.borrow_mut();
         let served = if cluster.chars().any(is_shown) {
-            let served = judge.serve(cluster, Presentation::Normal);
+            let served = judge.serve_briefly(cluster, Presentation::Normal);
             served.by.or(served.base_by)
         } else {
             judge.serve_blank(cluster)

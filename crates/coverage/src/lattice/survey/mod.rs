@@ -22,6 +22,7 @@ pub use sets::{EntryShare, SetCoverage, SetDevice, SetRow};
 
 use std::collections::{HashMap, HashSet};
 
+use rayon::prelude::*;
 use serde::Serialize;
 use tidy_lattice_documents::page::TextStyle;
 
@@ -128,7 +129,7 @@ struct Judgement<'r> {
 impl Judgement<'_> {
     fn judge(&mut self, cluster: &ClusterNeed) -> &Judged {
         if !self.judged.contains_key(&cluster.text) {
-            let served = self.judge.serve(&cluster.text, self.presentation);
+            let served = self.judge.serve_briefly(&cluster.text, self.presentation);
             let could = (0..self.resolved.candidates.len())
                 .filter(|number| self.judge.could_serve(*number, &cluster.text))
                 .collect();
@@ -184,31 +185,14 @@ pub fn survey(survey: &Survey, devices: &[Device<'_>]) -> Surveyed {
             });
         }
     }
-    let mut judgements: HashMap<&Key, Judgement<'_>> = HashMap::new();
-    let mut outcomes: Vec<Outcome<'_>> = Vec::new();
-    for (number, bucket) in survey.buckets.iter().enumerate() {
-        for device in 0..places {
-            let Some((key, resolved)) = stacks.get_key_value(&key(bucket, device)) else {
-                continue;
-            };
-            let judgement = judgements.entry(key).or_insert_with(|| Judgement {
-                resolved,
-                judge: Judge::new(&resolved.candidates),
-                presentation: presentation(&survey.styles[bucket.style]),
-                judged: HashMap::new(),
-            });
-            let clusters = bucket.need.clusters.iter();
-            outcomes.push(Outcome {
-                bucket,
-                number,
-                device,
-                resolved,
-                judged: clusters
-                    .map(|cluster| judgement.judge(cluster).clone())
-                    .collect(),
-            });
-        }
-    }
+    // Devices share nothing, so each is judged on a core of its own.
+    let by_device: Vec<Vec<Outcome<'_>>> = (0..places)
+        .into_par_iter()
+        .map(|device| on_device(survey, device, &stacks, &key))
+        .collect();
+    // Bucket by bucket, and in each the devices in order.
+    let mut outcomes: Vec<Outcome<'_>> = by_device.into_iter().flatten().collect();
+    outcomes.sort_by_key(|outcome| (outcome.number, outcome.device));
     let (gaps, left) = gaps::gather(survey, &outcomes, devices);
     let counted = |allowed: bool| -> u64 {
         let gaps = gaps.iter().filter(|gap| gap.allowed == allowed);
@@ -227,6 +211,39 @@ pub fn survey(survey: &Survey, devices: &[Device<'_>]) -> Surveyed {
         left,
         gaps,
     }
+}
+
+/// Judges every text on one device.
+fn on_device<'a>(
+    survey: &'a Survey,
+    device: usize,
+    stacks: &'a HashMap<Key, Resolved>,
+    key: &(impl Fn(&Bucket, usize) -> Key + Sync),
+) -> Vec<Outcome<'a>> {
+    let mut judgements: HashMap<&Key, Judgement<'_>> = HashMap::new();
+    let mut outcomes = Vec::with_capacity(survey.buckets.len());
+    for (number, bucket) in survey.buckets.iter().enumerate() {
+        let Some((key, resolved)) = stacks.get_key_value(&key(bucket, device)) else {
+            continue;
+        };
+        let judgement = judgements.entry(key).or_insert_with(|| Judgement {
+            resolved,
+            judge: Judge::new(&resolved.candidates),
+            presentation: presentation(&survey.styles[bucket.style]),
+            judged: HashMap::new(),
+        });
+        let clusters = bucket.need.clusters.iter();
+        outcomes.push(Outcome {
+            bucket,
+            number,
+            device,
+            resolved,
+            judged: clusters
+                .map(|cluster| judgement.judge(cluster).clone())
+                .collect(),
+        });
+    }
+    outcomes
 }
 
 /// What `font-variant-emoji` of a style says.
