@@ -416,11 +416,11 @@ fn remedies_are_made_for_the_language(
     #[case] never: &str,
 ) {
     let workshop = Workshop::new();
-    workshop.write("tidy-lattice.toml", &format!(
+    workshop.write("tidy-lattice.toml", format!(
         "platforms = [\"windows\"]\n[[content]]\nfiles = [\"a.json\"]\nlanguage = \"{language}\"\n\
          [role.a]\nstack = \"Skerrymark Sans\"\n"
     ));
-    workshop.write("a.json", &format!("{{\"a\": \"{text}\"}}"));
+    workshop.write("a.json", format!("{{\"a\": \"{text}\"}}"));
     let json = workshop.run("cover --json --css /dev/null").json();
     let filled = gap(&json, text).map(|gap| gap["filled_by"].to_string());
     let filled = filled.unwrap_or_else(|| json["gaps"].to_string() + &json["left"].to_string());

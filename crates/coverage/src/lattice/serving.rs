@@ -114,9 +114,10 @@ impl<'a> Judge<'a> {
     /// nearly every slice of a family of many.
     fn is_outside(&self, number: usize, cluster: &str) -> bool {
         let candidate = &self.candidates[number];
-        candidate.face.as_deref().is_some_and(|face| {
-            Repertoire::new(face, candidate.range.as_ref()).is_outside(cluster)
-        })
+        candidate
+            .face
+            .as_deref()
+            .is_some_and(|face| Repertoire::new(face, candidate.range.as_ref()).is_outside(cluster))
     }
 
     fn fit(&mut self, number: usize, cluster: &str) -> Fit {
