@@ -10,6 +10,7 @@
 //! - [`survey`]: all texts with their roles and stacks, for a lattice
 //! - [`stack`], [`platforms`]: a stack, and the devices to look at it on
 //! - [`pages`], [`variants`]: pages for layout, and other ways to serve them
+//! - [`checking`]: style sheets and pages with all that they name, to be checked
 //! - [`ingredients`], [`building`], [`built`]: what stacks are built from, the stacks, and
 //!   their style sheet as the rest of a project has it
 //!
@@ -42,6 +43,7 @@
 mod access;
 pub mod building;
 pub mod built;
+pub mod checking;
 mod counting;
 pub mod declared;
 mod error;

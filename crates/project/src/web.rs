@@ -225,7 +225,10 @@ impl Site<'_> {
         };
         let beside = tidied(&folder.join(path));
         match folder.strip_prefix("/") {
-            Ok(below) if !self.access.exists(&beside) => tidied(&self.root.join(below).join(path)),
+            // A file of this machine, named from its root, is what it is.
+            Ok(below) if !self.access.exists(&beside) && !self.access.exists(Path::new(base)) => {
+                tidied(&self.root.join(below).join(path))
+            }
             _ => beside,
         }
     }

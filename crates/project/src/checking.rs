@@ -1,0 +1,793 @@
+//! What `check` looks at: style sheets and pages with everything that they name.
+
+use std::collections::{BTreeSet, HashMap};
+use std::hash::{DefaultHasher, Hash as _, Hasher as _};
+use std::path::{Component, Path, PathBuf};
+use std::sync::Arc;
+
+use rayon::prelude::*;
+use tidy_lattice_checks::inputs::{
+    FaceRule, FakedUse, FeatureAsked, Found, FoundFile, Inputs, InstalledFamily, LinkInput,
+    PageInput, SheetInput, SourceEntry, TextGap,
+};
+use tidy_lattice_checks::raw::{Span, by_commas};
+use tidy_lattice_checks::rules::import_url;
+use tidy_lattice_checks::source::SourceText;
+use tidy_lattice_core::font::{Face, FacePick, FontFile};
+use tidy_lattice_core::lattice::survey::survey;
+use tidy_lattice_core::lattice::{Arrival, Fonts, Origin, Request, resolve};
+use tidy_lattice_core::page::{self, Dom, Page, Unread};
+use tidy_lattice_core::platform::{Device, Platform};
+use tidy_lattice_core::style::read::FaceSource;
+use tidy_lattice_core::style::url_path;
+
+use super::file::Project;
+use super::files::matching;
+use super::pages::is_page;
+use super::request::{SiteRequest, StackRequest, SurveyRequest, TextRequest};
+use super::stack::site;
+use super::texts::decoded;
+use super::web::{FontLoader, LARGEST, SCREEN, Site};
+use super::{Access, ProjectError, Quiet};
+
+/// The most files of a project that are looked through for those that moved.
+const MOST_FILES: usize = 100_000;
+
+/// How deep sheets may import one another.
+const DEEPEST: usize = 8;
+
+/// What is checked.
+#[derive(Debug, Clone, Default)]
+pub struct CheckRequest {
+    /// Pages, style sheets, folders of them; what the project names where there are none.
+    pub paths: Vec<PathBuf>,
+    /// Where the files of pages and sheets are.
+    pub site: SiteRequest,
+}
+
+/// Reads everything that `request`, or else the project, names; `platforms` say which
+/// families devices have.
+///
+/// # Errors
+///
+/// [`ProjectError`] where something that was named cannot be had, or there is nothing.
+pub fn gather(
+    request: &CheckRequest,
+    project: Option<&Project>,
+    platforms: &[&Platform],
+    access: Access<'_>,
+) -> Result<Inputs, ProjectError> {
+    let (pages, sheets) = named(request, project, access)?;
+    let first = pages.first().or(sheets.first());
+    let site = site(&request.site, project, first.map(PathBuf::as_path), access)?;
+    let base = match (project, request.paths.as_slice()) {
+        (Some(project), _) => Some(project.path("")),
+        (None, [only]) if access.is_folder(only) => Some(only.clone()),
+        _ => None,
+    };
+    let mut gatherer = Gatherer {
+        site: &site,
+        access,
+        base,
+        inputs: Inputs::default(),
+        sheets: HashMap::new(),
+        fonts: HashMap::new(),
+        names: None,
+    };
+    gatherer.inputs.installed = installed(platforms);
+    let progress = access.watch.start("Reading pages", pages.len());
+    let read: Vec<Result<ReadPage, ProjectError>> = pages
+        .par_iter()
+        .map(|path| {
+            let page = read_page(path, &site, access);
+            progress.step();
+            page
+        })
+        .collect();
+    drop(progress);
+    for page in read {
+        gatherer.page(page?);
+    }
+    for path in &sheets {
+        gatherer.sheet(path, false, 0)?;
+    }
+    gatherer.faces();
+    gatherer.uses();
+    Ok(gatherer.inputs)
+}
+
+/// Adds what the texts of `inputs`, or else of the project, lack on `devices`: characters
+/// and features. Gaps that the project allows are left out.
+///
+/// # Errors
+///
+/// As [`survey::gather`](super::survey::gather).
+pub fn texts(
+    inputs: &mut Inputs,
+    request: &CheckRequest,
+    project: Option<&Project>,
+    devices: &[Device<'_>],
+    access: Access<'_>,
+) -> Result<(), ProjectError> {
+    let of_project = request.paths.is_empty() && project.is_some();
+    let pages = inputs.pages.iter();
+    let pages: Vec<PathBuf> = pages.map(|page| PathBuf::from(&page.source.name)).collect();
+    if !of_project && pages.is_empty() {
+        return Ok(());
+    }
+    let asked = SurveyRequest {
+        text: TextRequest {
+            files: if of_project { Vec::new() } else { pages },
+            ..TextRequest::default()
+        },
+        stack: StackRequest {
+            site: request.site.clone(),
+            ..StackRequest::default()
+        },
+        ..SurveyRequest::default()
+    };
+    // What is left out of pages is found by the rules.
+    let quiet = Access {
+        watch: &Quiet,
+        ..access
+    };
+    let gathered = match super::survey::gather(&asked, project, quiet) {
+        Ok(gathered) => gathered,
+        // Pages without text lack nothing.
+        Err(ProjectError::Usage(_)) if !of_project => return Ok(()),
+        Err(error) => return Err(error),
+    };
+    let surveyed = survey(&gathered.survey, devices);
+    let features = surveyed.features.into_iter();
+    inputs.features = features
+        .map(|lack| FeatureAsked {
+            css: lack.asked_by,
+            font: lack.font,
+            place: (lack.first.source, lack.first.line),
+        })
+        .collect();
+    for gap in surveyed.gaps.into_iter().filter(|gap| !gap.allowed) {
+        let everywhere = gap.platforms.len() == devices.len();
+        let platforms = if everywhere {
+            Vec::new()
+        } else {
+            gap.platforms
+        };
+        // Without a project nobody said which devices count.
+        if project.is_none() && !platforms.is_empty() {
+            continue;
+        }
+        let same = |known: &&mut TextGap| {
+            known.place.0 == gap.first.source
+                && known.group == gap.group
+                && known.platforms == platforms
+        };
+        match inputs.gaps.iter_mut().find(same) {
+            Some(known) => {
+                known.count += gap.count;
+                known.clusters.push(gap.cluster);
+            }
+            None => inputs.gaps.push(TextGap {
+                place: (gap.first.source, gap.first.line, gap.first.column),
+                group: gap.group,
+                clusters: vec![gap.cluster],
+                count: gap.count,
+                platforms,
+            }),
+        }
+    }
+    Ok(())
+}
+
+/// The pages and style sheets that are named.
+fn named(
+    request: &CheckRequest,
+    project: Option<&Project>,
+    access: Access<'_>,
+) -> Result<(Vec<PathBuf>, Vec<PathBuf>), ProjectError> {
+    let (mut pages, mut sheets) = (Vec::new(), Vec::new());
+    let mut paths = request.paths.clone();
+    if paths.is_empty() {
+        match project {
+            Some(project) => {
+                for content in &project.content {
+                    let files = matching(project, content, access)?;
+                    pages.extend(files.into_iter().filter(|path| is_page(path)));
+                }
+                sheets.extend(project.sheets.iter().map(|sheet| project.path(sheet)));
+                let output = super::built::sheet_of(project);
+                sheets.extend(Some(output).filter(|output| access.exists(output)));
+            }
+            None => paths.push(PathBuf::from(".")),
+        }
+    }
+    for path in paths {
+        if access.is_folder(&path) {
+            for file in access.disk.files(&path, true) {
+                let file = file.strip_prefix("./").map(Path::to_owned).unwrap_or(file);
+                if is_page(&file) {
+                    pages.push(file);
+                } else if is_sheet(&file) {
+                    sheets.push(file);
+                }
+            }
+        } else if is_page(&path) {
+            pages.push(path);
+        } else {
+            sheets.push(path);
+        }
+    }
+    if pages.is_empty() && sheets.is_empty() {
+        return Err(ProjectError::Usage(
+            "there is nothing to check: name pages, style sheets, or a folder that holds some"
+                .to_owned(),
+        ));
+    }
+    Ok((pages, sheets))
+}
+
+fn is_sheet(path: &Path) -> bool {
+    path.extension()
+        .is_some_and(|ending| ending.eq_ignore_ascii_case("css"))
+}
+
+/// The families of platforms, each once.
+fn installed(platforms: &[&Platform]) -> Vec<InstalledFamily> {
+    let mut families: Vec<InstalledFamily> = Vec::new();
+    let mut places: HashMap<String, usize> = HashMap::new();
+    for platform in platforms {
+        for family in &platform.families {
+            let place = *places.entry(family.name.to_lowercase()).or_insert_with(|| {
+                families.push(InstalledFamily {
+                    name: family.name.clone(),
+                    class: family.class,
+                    locals: Vec::new(),
+                });
+                families.len() - 1
+            });
+            let faces = family.faces.iter();
+            let names = faces.flat_map(|face| [Some(face.full.clone()), face.postscript.clone()]);
+            families[place].locals.extend(names.flatten());
+        }
+        for (name, meant) in &platform.aliases {
+            let known = places
+                .get(&meant.to_lowercase())
+                .map(|place| families[*place].clone());
+            if let Some(known) = known.filter(|_| !places.contains_key(&name.to_lowercase())) {
+                places.insert(name.to_lowercase(), families.len());
+                families.push(InstalledFamily {
+                    name: name.clone(),
+                    ..known
+                });
+            }
+        }
+    }
+    families
+}
+
+/// A page, read by itself.
+struct ReadPage {
+    source: Arc<SourceText>,
+    page: Page,
+    dom: Dom,
+}
+
+fn read_page(path: &Path, site: &Site<'_>, access: Access<'_>) -> Result<ReadPage, ProjectError> {
+    let bytes = access.read(path, LARGEST)?;
+    let html = decoded(path, &bytes)?.to_owned();
+    let name = path.display().to_string();
+    let (page, dom) = page::read(&html, &name, site, SCREEN);
+    Ok(ReadPage {
+        source: Arc::new(SourceText::new(name, html)),
+        page,
+        dom,
+    })
+}
+
+/// Puts inputs together.
+struct Gatherer<'a> {
+    site: &'a Site<'a>,
+    access: Access<'a>,
+    /// The folder that everything lies in, where there is one.
+    base: Option<PathBuf>,
+    inputs: Inputs,
+    /// Numbers of sheets, by path.
+    sheets: HashMap<PathBuf, usize>,
+    fonts: HashMap<PathBuf, Arc<FoundFile>>,
+    /// Files of the project by their names.
+    names: Option<HashMap<String, Vec<PathBuf>>>,
+}
+
+impl Gatherer<'_> {
+    fn page(&mut self, read: ReadPage) {
+        let ReadPage { source, page, dom } = read;
+        let mut links = Vec::new();
+        let mut root = (1, None);
+        let mut next = Some(dom.document());
+        let mut from = 0;
+        while let Some(node) = next {
+            match dom.tag(node) {
+                Some("html") => {
+                    root = (
+                        dom.line(node),
+                        dom.attribute(node, "lang").map(str::to_owned),
+                    );
+                }
+                Some("style") => {
+                    let css = dom.own_text(node);
+                    // The text of a style element stands in the file as it is.
+                    if let Some(at) = source.text[from..]
+                        .find(css.as_str())
+                        .filter(|_| !css.is_empty())
+                    {
+                        let part = from + at..from + at + css.len();
+                        from = part.end;
+                        self.sheet_within(&source, part);
+                    }
+                }
+                Some("link") => links.extend(self.link(&dom, node, &source.name)),
+                _ => {}
+            }
+            next = following(&dom, node);
+        }
+        let hosted = |problem: &page::PageProblem| problem.unread == Some(Unread::Remote);
+        self.inputs.hosted |= page.problems.iter().any(hosted);
+        let declared = page
+            .faces
+            .iter()
+            .map(|face| (face.file.clone(), face.line))
+            .collect();
+        self.inputs.pages.push(PageInput {
+            source,
+            page,
+            root,
+            links,
+            used: BTreeSet::new(),
+            declared,
+        });
+    }
+
+    fn link(&mut self, dom: &Dom, node: page::NodeId, base: &str) -> Option<LinkInput> {
+        let attribute = |name: &str| {
+            dom.attribute(node, name)
+                .unwrap_or_default()
+                .trim()
+                .to_owned()
+        };
+        let (rel, href) = (attribute("rel").to_ascii_lowercase(), attribute("href"));
+        let kind = attribute("as").to_ascii_lowercase();
+        let is_sheet = rel.split(' ').any(|word| word == "stylesheet");
+        if href.is_empty() || !(is_sheet || (rel.contains("preload") && kind == "font")) {
+            return None;
+        }
+        let found = self.found(&href, base, !is_sheet);
+        if is_sheet
+            && !rel.contains("alternate")
+            && let Ok(path) = self.site.locate(&href, base)
+            && self.access.exists(&path)
+        {
+            // What cannot be read is told where it is linked.
+            let _ = self.sheet(&path, false, 0);
+        }
+        Some(LinkInput {
+            rel,
+            href,
+            kind,
+            crossorigin: dom.attribute(node, "crossorigin").is_some(),
+            line: dom.line(node),
+            found,
+        })
+    }
+
+    /// Takes in the sheet at `path` and what it imports.
+    fn sheet(&mut self, path: &Path, imported: bool, depth: usize) -> Result<(), ProjectError> {
+        if let Some(known) = self.sheets.get(path) {
+            self.inputs.sheets[*known].imported &= imported;
+            return Ok(());
+        }
+        let bytes = self.access.read(path, LARGEST)?;
+        let css = String::from_utf8_lossy(&bytes).into_owned();
+        let name = path.display().to_string();
+        let source = Arc::new(SourceText::new(name, css));
+        let part = 0..source.text.len();
+        let number = self.sheet_within(&source, part);
+        self.sheets.insert(path.to_owned(), number);
+        self.inputs.sheets[number].imported = imported;
+        if depth < DEEPEST {
+            self.imports(number, depth);
+        }
+        Ok(())
+    }
+
+    fn sheet_within(&mut self, source: &Arc<SourceText>, part: Span) -> usize {
+        self.inputs
+            .sheets
+            .push(SheetInput::within(Arc::clone(source), part));
+        self.inputs.sheets.len() - 1
+    }
+
+    fn imports(&mut self, number: usize, depth: usize) {
+        let sheet = &self.inputs.sheets[number];
+        let base = sheet.source.name.clone();
+        let statements: Vec<(Span, Option<String>)> = sheet
+            .raw
+            .statements
+            .iter()
+            .filter(|one| one.word == "import" && one.top && one.rules_before == 0)
+            .map(|one| (one.whole.clone(), import_url(sheet.text(&one.whole))))
+            .collect();
+        for (span, url) in statements {
+            let Some(url) = url else { continue };
+            let found = self.found(&url, &base, false);
+            self.inputs.hosted |= matches!(found, Found::Remote);
+            if let Ok(path) = self.site.locate(&url, &base)
+                && self.access.exists(&path)
+            {
+                let _ = self.sheet(&path, true, depth + 1);
+            }
+            self.inputs.sheets[number].imports.push((span, found));
+        }
+    }
+
+    /// What `url` in the file `base` leads to; a font is opened.
+    fn found(&mut self, url: &str, base: &str, font: bool) -> Found {
+        let lower = url.trim().to_ascii_lowercase();
+        if lower.starts_with("data:") || lower.is_empty() || lower.starts_with('#') {
+            return Found::Unknown;
+        }
+        let path = match self.site.locate(url, base) {
+            Ok(path) => path,
+            Err(Unread::Remote) => return Found::Remote,
+            Err(Unread::Unreadable(_)) => return Found::Missing(None),
+        };
+        if self.is_outside(&path) {
+            return Found::Outside;
+        }
+        if self.access.exists(&path) {
+            return if font {
+                Found::File(self.font(&path))
+            } else {
+                Found::Unknown
+            };
+        }
+        if let Some(right) = self.other_case(&path) {
+            return Found::OtherCase(url_like(url, base, &right));
+        }
+        let moved = self.moved(&path);
+        Found::Missing(moved.map(|path| url_from(base, &path)))
+    }
+
+    fn is_outside(&self, path: &Path) -> bool {
+        let whole = |path: &Path| {
+            let path = std::path::absolute(path).ok()?;
+            let mut plain = PathBuf::new();
+            for part in path.components() {
+                match part {
+                    Component::ParentDir => {
+                        plain.pop();
+                    }
+                    Component::CurDir => {}
+                    part => plain.push(part),
+                }
+            }
+            Some(plain)
+        };
+        let mapped = self
+            .site
+            .maps
+            .iter()
+            .any(|(_, folder)| path.starts_with(folder));
+        match (&self.base, whole(path)) {
+            (Some(base), Some(path)) if !mapped => {
+                whole(base).is_some_and(|base| !path.starts_with(base))
+            }
+            _ => false,
+        }
+    }
+
+    /// The file at `path` but for the case of letters.
+    fn other_case(&self, path: &Path) -> Option<PathBuf> {
+        let mut right = PathBuf::new();
+        for part in path.components() {
+            let next = right.join(part);
+            if self.access.exists(&next)
+                || matches!(part, Component::RootDir | Component::ParentDir)
+            {
+                right = next;
+                continue;
+            }
+            let folder = if right.as_os_str().is_empty() {
+                Path::new(".")
+            } else {
+                &right
+            };
+            let wanted = part.as_os_str().to_string_lossy().to_lowercase();
+            let entries = self.access.disk.folder(folder).ok()?;
+            let found = entries.into_iter().find(|entry| {
+                let name = entry
+                    .file_name()
+                    .map(|name| name.to_string_lossy().to_lowercase());
+                name.as_deref() == Some(wanted.as_str())
+            })?;
+            right = right.join(found.file_name()?);
+        }
+        (right != path).then_some(right)
+    }
+
+    /// The only file of the project with the name of `path`.
+    fn moved(&mut self, path: &Path) -> Option<PathBuf> {
+        let base = self.base.clone()?;
+        let access = self.access;
+        let names = self.names.get_or_insert_with(|| {
+            let folder = if base.as_os_str().is_empty() {
+                PathBuf::from(".")
+            } else {
+                base
+            };
+            let mut names: HashMap<String, Vec<PathBuf>> = HashMap::new();
+            for file in access
+                .disk
+                .files(&folder, true)
+                .into_iter()
+                .take(MOST_FILES)
+            {
+                let file = file.strip_prefix("./").map(Path::to_owned).unwrap_or(file);
+                let name = file
+                    .file_name()
+                    .map(|name| name.to_string_lossy().into_owned());
+                names
+                    .entry(name.unwrap_or_default())
+                    .or_default()
+                    .push(file);
+            }
+            names
+        });
+        let name = path.file_name()?.to_string_lossy().into_owned();
+        match names.get(&name).map(Vec::as_slice) {
+            Some([only]) => Some(only.clone()),
+            _ => None,
+        }
+    }
+
+    fn font(&mut self, path: &Path) -> Arc<FoundFile> {
+        if let Some(known) = self.fonts.get(path) {
+            return Arc::clone(known);
+        }
+        let file = Arc::new(open(path, self.access));
+        self.fonts.insert(path.to_owned(), Arc::clone(&file));
+        file
+    }
+
+    /// Reads the `@font-face` rules of all sheets.
+    fn faces(&mut self) {
+        for number in 0..self.inputs.sheets.len() {
+            for block in 0..self.inputs.sheets[number].raw.blocks.len() {
+                let sheet = &self.inputs.sheets[number];
+                let Some(face) = sheet.font_face(&sheet.raw.blocks[block]) else {
+                    continue;
+                };
+                let base = sheet.source.name.clone();
+                let mut sources = entries(sheet, block);
+                for source in &mut sources {
+                    if let Some(url) = &source.url {
+                        source.found = self.found(url, &base, true);
+                    }
+                }
+                self.inputs.faces.push(FaceRule {
+                    sheet: number,
+                    block,
+                    face,
+                    sources,
+                });
+            }
+        }
+    }
+
+    /// Which rules give the texts of the pages their fonts.
+    fn uses(&mut self) {
+        let (site, access, hosted) = (self.site, self.access, self.inputs.hosted);
+        let used: Vec<Used> = self
+            .inputs
+            .pages
+            .par_iter()
+            .map(|input| used_by(&input.page, site, hosted, access))
+            .collect();
+        for (page, used) in self.inputs.pages.iter_mut().zip(used) {
+            page.used = used.rules;
+            self.inputs.faked.extend(used.faked);
+        }
+        self.inputs.faked.sort();
+        self.inputs.faked.dedup();
+    }
+}
+
+/// What a page's texts get.
+#[derive(Default)]
+struct Used {
+    rules: BTreeSet<(String, u32)>,
+    faked: Vec<FakedUse>,
+}
+
+fn used_by(page: &Page, site: &Site<'_>, hosted: bool, access: Access<'_>) -> Used {
+    let mut loader = FontLoader::new(site, access);
+    let web: Vec<_> = page
+        .faces
+        .iter()
+        .map(|placed| loader.load(placed))
+        .collect();
+    let mut used = Used::default();
+    let in_use: BTreeSet<usize> = page.texts.iter().map(|text| text.style).collect();
+    for style in in_use.into_iter().map(|style| &page.styles[style]) {
+        let fonts = Fonts {
+            web: &web,
+            device: None,
+            arrival: Arrival::Here,
+            hosted,
+        };
+        let resolved = resolve(&Request::of(style), fonts);
+        let mut first = true;
+        for candidate in &resolved.candidates {
+            let (Origin::Web { rule, .. } | Origin::Local { rule, .. }) = &candidate.origin else {
+                continue;
+            };
+            let Some((file, line)) = rule.rsplit_once(':') else {
+                continue;
+            };
+            let key = (file.to_owned(), line.parse().unwrap_or_default());
+            let weights = candidate.traits.weight;
+            let other = !weights.contains(style.weight);
+            // What stands behind the first family is a fallback.
+            if first && candidate.entry == 0 && (other || candidate.faked.any()) {
+                used.faked.push(FakedUse {
+                    family: candidate.family.clone(),
+                    asked: asked(style),
+                    gets: gets(weights.from, candidate.faked.bold, candidate.faked.italic),
+                    rule: key.clone(),
+                });
+            }
+            first = false;
+            used.rules.insert(key);
+        }
+    }
+    used
+}
+
+fn asked(style: &page::TextStyle) -> String {
+    let slope = match style.style {
+        page::StyleValue::Normal => "",
+        page::StyleValue::Italic => " italic",
+        page::StyleValue::Oblique(_) => " oblique",
+    };
+    format!("in weight {}{slope}", style.weight)
+}
+
+fn gets(weight: f32, bold: bool, italic: bool) -> String {
+    let faked = match (bold, italic) {
+        (true, true) => ", thickened and slanted by the browser",
+        (true, false) => ", thickened by the browser",
+        (false, true) => ", slanted by the browser",
+        (false, false) => "",
+    };
+    format!("weight {weight}{faked}")
+}
+
+/// Opens a file as browsers do.
+fn open(path: &Path, access: Access<'_>) -> FoundFile {
+    let name = path.display().to_string();
+    let bytes = match super::fonts::font_bytes(path, access) {
+        Ok(bytes) => bytes,
+        Err(error) => {
+            return FoundFile {
+                path: name,
+                bytes: access.size(path).unwrap_or_default(),
+                digest: 0,
+                container: None,
+                face: Err(error.without_path()),
+            };
+        }
+    };
+    let mut digest = DefaultHasher::new();
+    bytes.hash(&mut digest);
+    let size = bytes.len() as u64;
+    let file = FontFile::read(bytes, access.limits);
+    let container = file.as_ref().ok().map(FontFile::container);
+    let face = file.and_then(|file| Face::open(&file.as_web_font(), &FacePick::default()));
+    FoundFile {
+        path: name,
+        bytes: size,
+        digest: digest.finish(),
+        container,
+        face: face.map(Arc::new).map_err(|error| error.to_string()),
+    }
+}
+
+/// The entries of the `src` descriptors of a block.
+fn entries(sheet: &SheetInput, block: usize) -> Vec<SourceEntry> {
+    let text = &sheet.source.text;
+    let declarations = sheet.raw.blocks[block].declarations.iter().enumerate();
+    let mut entries = Vec::new();
+    for (declaration, one) in declarations.filter(|(_, one)| one.name == "src") {
+        let (_, span) = one.value(text);
+        for span in by_commas(text, &span) {
+            let own = &text[span.clone()];
+            let css = format!("@font-face {{ src: {own} }}");
+            let read = tidy_lattice_core::style::read::Sheet::read(&css);
+            let source = read
+                .font_faces()
+                .next()
+                .and_then(|(face, _)| face.sources.first().cloned());
+            let mut entry = SourceEntry {
+                span: span.clone(),
+                declaration,
+                url: None,
+                local: None,
+                format: None,
+                found: Found::Unknown,
+            };
+            match source {
+                Some(FaceSource::Url { url, format }) => {
+                    entry.url = Some(url);
+                    entry.format = format.map(|word| {
+                        let place = inside_format(own).map_or(span.clone(), |inside| {
+                            span.start + inside.start..span.start + inside.end
+                        });
+                        (word, place)
+                    });
+                }
+                Some(FaceSource::Local { name }) => entry.local = Some(name),
+                None => continue,
+            }
+            entries.push(entry);
+        }
+    }
+    entries
+}
+
+/// What stands in the brackets of `format()`.
+fn inside_format(entry: &str) -> Option<Span> {
+    let at = entry.to_ascii_lowercase().rfind("format(")? + "format(".len();
+    let end = at + entry[at..].find(')')?;
+    Some(at..end)
+}
+
+/// The URL of `path` from the file `base`.
+fn url_from(base: &str, path: &Path) -> String {
+    let folder = Path::new(base).parent().unwrap_or(Path::new(""));
+    let from = pathdiff::diff_paths(path, folder).unwrap_or_else(|| path.to_owned());
+    url_path(&from.to_string_lossy().replace('\\', "/"))
+}
+
+/// The URL of `path`, from the root where `url` is.
+fn url_like(url: &str, base: &str, path: &Path) -> String {
+    if !url.starts_with('/') {
+        return url_from(base, path);
+    }
+    // As many parts from the end as the URL has.
+    let parts = url
+        .split(['?', '#'])
+        .next()
+        .unwrap_or_default()
+        .split('/')
+        .count()
+        - 1;
+    let all: Vec<String> = path
+        .components()
+        .map(|part| part.as_os_str().to_string_lossy().into_owned())
+        .collect();
+    let below = all[all.len().saturating_sub(parts)..].join("/");
+    format!("/{}", url_path(&below))
+}
+
+/// The node behind `node` in the order of the page.
+fn following(dom: &Dom, node: page::NodeId) -> Option<page::NodeId> {
+    if let Some(child) = dom.children(node).next() {
+        return Some(child);
+    }
+    let mut node = node;
+    loop {
+        if let Some(next) = dom.next(node) {
+            return Some(next);
+        }
+        node = dom.parent(node)?;
+    }
+}

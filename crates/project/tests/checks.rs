@@ -1,0 +1,291 @@
+//! The rules of `check`, each with its examples, and what is not to be found.
+
+use std::collections::BTreeSet;
+use std::path::{Path, PathBuf};
+
+use rstest::rstest;
+use tidy_lattice_checks::catalogue::{self, Rule};
+use tidy_lattice_checks::{Finding, check, mend};
+use tidy_lattice_core::platform;
+use tidy_lattice_project::{Access, stack};
+use tidy_lattice_project::checking::{CheckRequest, gather, texts};
+
+/// A folder with the demo's fonts and what examples name.
+fn folder() -> tempfile::TempDir {
+    let folder = tempfile::tempdir().expect("a folder");
+    let write = |name: &str, bytes: &[u8]| {
+        let path = folder.path().join(name);
+        std::fs::create_dir_all(path.parent().expect("a folder")).expect("a folder");
+        std::fs::write(path, bytes).expect("a file");
+    };
+    for (path, bytes) in tidy_lattice_demo::files() {
+        if path.starts_with("fonts/") {
+            write(&path, bytes);
+        }
+    }
+    write("empty.css", b"");
+    write("importing.css", b"@import \"empty.css\";");
+    write("broken.woff2", b"wOF2 and nothing behind it");
+    let plain = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf");
+    write("brand.woff", &woff(plain.expect("a demo font")));
+    folder
+}
+
+/// A font of the demo as WOFF, its tables stored as they are.
+fn woff(sfnt: &[u8]) -> Vec<u8> {
+    let be = |at: usize, length: usize| &sfnt[at..at + length];
+    let number = |at: usize| u32::from_be_bytes(be(at, 4).try_into().expect("four bytes")) as usize;
+    let count = usize::from(u16::from_be_bytes(be(4, 2).try_into().expect("two bytes")));
+    let (mut directory, mut data) = (Vec::new(), Vec::new());
+    let start = 44 + count * 20;
+    for record in (0..count).map(|place| 12 + place * 16) {
+        let (offset, length) = (number(record + 8), number(record + 12));
+        directory.extend(be(record, 4));
+        directory.extend(((start + data.len()) as u32).to_be_bytes());
+        directory.extend([(length as u32).to_be_bytes(); 2].concat());
+        directory.extend(be(record + 4, 4));
+        data.extend(be(offset, length));
+        data.resize(data.len().next_multiple_of(4), 0);
+    }
+    let mut woff = [b"wOFF".as_slice(), be(0, 4)].concat();
+    woff.extend(((start + data.len()) as u32).to_be_bytes());
+    woff.extend((count as u16).to_be_bytes());
+    woff.extend([0, 0]);
+    woff.extend((sfnt.len() as u32).to_be_bytes());
+    woff.extend([0; 24]);
+    [woff, directory, data].concat()
+}
+
+/// What is found in the file `name` with this text.
+fn found(folder: &Path, name: &str, text: &str) -> Vec<Finding> {
+    std::fs::write(folder.join(name), text).expect("a file");
+    let request = CheckRequest {
+        paths: vec![folder.join(name)],
+        ..CheckRequest::default()
+    };
+    let platforms: Vec<_> = platform::platforms().iter().collect();
+    let access = Access::of_machine();
+    let mut inputs = gather(&request, None, &platforms, access).expect("inputs");
+    let named = stack::named_platforms(&[], None, access).expect("platforms");
+    let devices: Vec<_> = named.iter().map(|one| one.device(access)).collect();
+    texts(&mut inputs, &request, None, &devices, access).expect("texts");
+    check(&inputs)
+}
+
+fn codes(findings: &[Finding]) -> BTreeSet<&str> {
+    findings.iter().map(|finding| finding.code).collect()
+}
+
+fn file_of(rule: &Rule) -> &'static str {
+    if rule.page { "page.html" } else { "sheet.css" }
+}
+
+#[test]
+fn each_rule_finds_its_wrong_example_and_passes_its_right_one() {
+    let folder = folder();
+    let mut tried = 0;
+    for rule in catalogue::rules()
+        .iter()
+        .filter(|rule| !rule.wrong.is_empty())
+    {
+        // A sheet by itself lies in no project that it could lead out of.
+        if rule.code == "file-outside" {
+            continue;
+        }
+        let name = file_of(rule);
+        let wrong = found(folder.path(), name, &rule.wrong);
+        assert!(
+            codes(&wrong).contains(rule.code.as_str()),
+            "{}: {:?}",
+            rule.code,
+            codes(&wrong)
+        );
+        let right = found(folder.path(), name, &rule.right);
+        assert!(
+            !codes(&right).contains(rule.code.as_str()),
+            "{}: {right:?}",
+            rule.code
+        );
+        tried += 1;
+    }
+    assert!(tried >= 35, "{tried}");
+}
+
+#[test]
+fn right_examples_have_nothing_else_wrong() {
+    let folder = folder();
+    for rule in catalogue::rules()
+        .iter()
+        .filter(|rule| !rule.right.is_empty())
+    {
+        let right = found(folder.path(), file_of(rule), &rule.right);
+        let other: Vec<&Finding> = right.iter().collect();
+        assert!(other.is_empty(), "{}: {other:#?}", rule.code);
+    }
+}
+
+#[test]
+fn what_a_rule_mends_is_not_found_again() {
+    let folder = folder();
+    let mut tried = 0;
+    for rule in catalogue::rules()
+        .iter()
+        .filter(|rule| rule.mended && !rule.wrong.is_empty())
+    {
+        let name = file_of(rule);
+        let wrong = found(folder.path(), name, &rule.wrong);
+        let ours: Vec<Finding> = wrong
+            .into_iter()
+            .filter(|one| one.code == rule.code && !one.mend.is_empty())
+            .collect();
+        if ours.is_empty() {
+            // A mistyped family is not put right by guessing, a path only where the file
+            // lies in the project.
+            assert!(
+                ["name-mistyped", "file-not-found"].contains(&rule.code.as_str()),
+                "{}",
+                rule.code
+            );
+            continue;
+        }
+        let read = |file: &str| std::fs::read_to_string(file).ok();
+        let mended = mend::mended(&ours, read);
+        let text = &mended
+            .values()
+            .next()
+            .unwrap_or_else(|| panic!("{}", rule.code))
+            .text;
+        assert_ne!(text, &rule.wrong);
+        let again = found(folder.path(), name, text);
+        assert!(
+            !codes(&again).contains(rule.code.as_str()),
+            "{}: {text}: {again:?}",
+            rule.code
+        );
+        tried += 1;
+    }
+    assert!(tried >= 14, "{tried}");
+}
+
+#[rstest]
+#[case::normalise("pre { font-family: monospace, monospace }")]
+#[case::framework(
+    "body { font-family: system-ui, -apple-system, \"Segoe UI\", Roboto, \"Helvetica Neue\", \"Noto Sans\", \"Liberation Sans\", Arial, sans-serif, \"Apple Color Emoji\", \"Segoe UI Emoji\" }"
+)]
+#[case::utility(
+    "html { font-family: ui-sans-serif, system-ui, sans-serif, \"Apple Color Emoji\" }"
+)]
+#[case::icons("i { font-family: \"Some Icons\" }")]
+#[case::variable(
+    ":root { --x: Arial } p { font-family: var(--x) } b { font: inherit } i { font-family: var(--x), Other }"
+)]
+#[case::shorthand(
+    "p { font: italic bold 12px/1.5 Georgia, serif } b { font: 12px/1 var(--f) } i { font: caption }"
+)]
+#[case::own_words(
+    "p { font-family: -apple-system, sans-serif; line-height: 0 } sup { line-height: .5 }"
+)]
+#[case::stand_in(
+    "@font-face { font-family: X; src: local('Arial'), local('Liberation Sans'); size-adjust: 97% }"
+)]
+#[case::nested("@media print { .a { &:hover { font-family: Arial, sans-serif } } }")]
+#[case::plus("p { font-family: \"M+ 1p\", sans-serif }")]
+#[case::hack(
+    "@font-face { font-family: X; src: url(data:font/woff2;base64,AAAA); font-display: swap }"
+)]
+fn nothing_is_wrong_with(#[case] css: &str) {
+    let folder = folder();
+    let findings = found(folder.path(), "sheet.css", css);
+    let unknown = |one: &Finding| one.code == "family-unknown";
+    let findings: Vec<&Finding> = findings.iter().filter(|one| !unknown(one)).collect();
+    assert!(findings.is_empty(), "{findings:#?}");
+}
+
+#[rstest]
+#[case("a {\n  font-family: Arial;\n}", "generic-missing", (2, 16), "font-family: Arial;")]
+#[case("a{b:c}p{font:12px Source Sans 3,serif}", "name-needs-quotes", (1, 19), "a{b:c}p{font:12px Source Sans 3,serif}")]
+#[case("/* é */ p { font-family: 'A+B', serif }", "name-encoded", (1, 26), "/* é */ p { font-family: 'A+B', serif }")]
+fn places_are_those_of_the_part_that_is_wrong(
+    #[case] css: &str,
+    #[case] code: &str,
+    #[case] place: (u32, u32),
+    #[case] line: &str,
+) {
+    let folder = folder();
+    let findings = found(folder.path(), "sheet.css", css);
+    let one = findings
+        .iter()
+        .find(|one| one.code == code)
+        .unwrap_or_else(|| panic!("{findings:?}"));
+    assert_eq!((one.place.line, one.place.column), place);
+    let excerpt = one.excerpt.as_ref().expect("an excerpt");
+    assert_eq!(excerpt.text, line);
+    let meant: String = excerpt
+        .text
+        .chars()
+        .skip(excerpt.start)
+        .take(excerpt.length)
+        .collect();
+    assert!(!meant.is_empty() && css.contains(&meant), "{meant:?}");
+}
+
+#[test]
+fn a_comment_with_a_reason_silences_a_rule_where_it_stands() {
+    let folder = folder();
+    let css = "/* tidy-lattice: allow generic-missing, because the kiosk has this font */\n\
+               p { font-family: Arial }\n\
+               b { font-family: Arial }\n";
+    let findings = found(folder.path(), "sheet.css", css);
+    let lines: Vec<u32> = findings.iter().map(|one| one.place.line).collect();
+    assert_eq!((codes(&findings).len(), lines), (1, vec![3]));
+}
+
+#[test]
+fn files_that_moved_within_the_project_are_found() {
+    let folder = folder();
+    std::fs::create_dir(folder.path().join("css")).expect("a folder");
+    let css = "@font-face { font-family: Brand; src: url(SkerrymarkSans-Regular.ttf?v=1); font-display: swap }";
+    std::fs::write(folder.path().join("css/site.css"), css).expect("a file");
+    let request = CheckRequest {
+        paths: vec![folder.path().to_owned()],
+        ..CheckRequest::default()
+    };
+    let inputs = gather(&request, None, &[], Access::of_machine()).expect("inputs");
+    let findings = check(&inputs);
+    let one = findings
+        .iter()
+        .find(|one| one.code == "file-not-found")
+        .expect("a finding");
+    assert_eq!(one.mend[0].text, "../fonts/SkerrymarkSans-Regular.ttf?v=1");
+    // What leads out of the folder is told as that.
+    let out = css.replace("SkerrymarkSans", "../../../SkerrymarkSans");
+    std::fs::write(folder.path().join("css/site.css"), out).expect("a file");
+    let inputs = gather(&request, None, &[], Access::of_machine()).expect("inputs");
+    assert!(codes(&check(&inputs)).contains("file-outside"));
+}
+
+#[rstest]
+#[case("")]
+#[case("@font-face")]
+#[case("@font-face {")]
+#[case("p { font-family: ,,, ; src: ; }}}} @import")]
+#[case("p { font: / / , ; --x: {{{{ ; font-family: \"\\")]
+#[case("@font-face { src: url(, format(; unicode-range: U+??????????? } \u{0} /*")]
+fn broken_sheets_do_no_harm(#[case] css: &str) {
+    let folder = folder();
+    let _ = found(folder.path(), "sheet.css", css);
+    let deep = format!("{css}{}", "a{".repeat(5000));
+    let _ = found(folder.path(), "sheet.css", &deep);
+}
+
+#[test]
+fn every_path_is_checked_or_told() {
+    let request = CheckRequest {
+        paths: vec![PathBuf::from("none.css")],
+        ..CheckRequest::default()
+    };
+    let error = gather(&request, None, &[], Access::of_machine())
+        .err()
+        .expect("an error");
+    assert!(error.to_string().contains("none.css"), "{error}");
+}
