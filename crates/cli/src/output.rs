@@ -82,6 +82,37 @@ pub fn write_file(path: &Path, contents: &[u8], force: bool) -> Result<(), CliEr
     write().map_err(|error| unwritable(output_reason(&error)))
 }
 
+/// Puts new contents into files that are there, all of them or none: everything lies
+/// beside its file before the first is replaced.
+pub fn replace_all(files: &[(std::path::PathBuf, String)]) -> Result<(), CliError> {
+    let mut ready = Vec::new();
+    for (path, contents) in files {
+        let write = || -> io::Result<tempfile::NamedTempFile> {
+            let mut builder = tempfile::Builder::new();
+            let mut file = builder
+                .prefix(".tidy-lattice-")
+                .tempfile_in(folder_of(path))?;
+            file.write_all(contents.as_bytes())?;
+            // Who may read and run it stays as it was.
+            file.as_file()
+                .set_permissions(fs::metadata(path)?.permissions())?;
+            Ok(file)
+        };
+        let file = write().map_err(|error| CliError::Unwritable {
+            path: path.clone(),
+            reason: output_reason(&error),
+        })?;
+        ready.push((path, file));
+    }
+    for (path, file) in ready {
+        file.persist(path).map_err(|error| CliError::Unwritable {
+            path: path.clone(),
+            reason: output_reason(&error.error),
+        })?;
+    }
+    Ok(())
+}
+
 fn folder_of(path: &Path) -> &Path {
     match path.parent() {
         Some(folder) if !folder.as_os_str().is_empty() => folder,

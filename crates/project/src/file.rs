@@ -55,6 +55,34 @@ pub struct Project {
     /// What `shift` lets pass, and what it looks at.
     #[serde(default)]
     pub shift: ShiftRules,
+    /// What `check` lets pass.
+    #[serde(default)]
+    pub check: CheckRules,
+}
+
+/// What `check` lets pass.
+#[derive(Debug, Clone, Default, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CheckRules {
+    /// The level from which on a finding fails: `advice`, `warning` (the default) or
+    /// `error`.
+    pub fail_on: Option<tidy_lattice_checks::Level>,
+    /// Findings that are meant to be so.
+    #[serde(default)]
+    pub allow: Vec<AllowedRule>,
+}
+
+/// Findings of a rule that are meant to be so.
+#[derive(Debug, Clone, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AllowedRule {
+    /// The code of the rule.
+    pub code: String,
+    /// Patterns of files, from the project's folder; all where there are none.
+    #[serde(default)]
+    pub files: Vec<String>,
+    /// Why.
+    pub because: String,
 }
 
 /// What `shift` lets pass, and what it looks at.

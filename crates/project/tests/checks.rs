@@ -7,8 +7,8 @@ use rstest::rstest;
 use tidy_lattice_checks::catalogue::{self, Rule};
 use tidy_lattice_checks::{Finding, check, mend};
 use tidy_lattice_core::platform;
-use tidy_lattice_project::{Access, stack};
 use tidy_lattice_project::checking::{CheckRequest, gather, texts};
+use tidy_lattice_project::{Access, stack};
 
 /// A folder with the demo's fonts and what examples name.
 fn folder() -> tempfile::TempDir {

@@ -17,6 +17,10 @@ macro_rules! commands {
                 "What the text needs against what the stack covers, and the gaps" => Covered;
             "Check" trace Trace(TraceArgs)
                 "Which font shows each piece of a text, platform by platform, and why" => Traced;
+            "Check" check Check(Box<CheckArgs>)
+                "Font mistakes in style sheets and pages, and what to do about them" => Checked;
+            "Check" explain Explain(ExplainArgs)
+                "A rule of `check`, why it is one, a wrong and a right example" => Explained;
             "Build" rank Rank(RankArgs)
                 "Candidates for a fallback, closest first, and why" => RankedFaces;
             "Build" build Build(Box<BuildArgs>)

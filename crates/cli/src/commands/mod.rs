@@ -1,11 +1,13 @@
 //! One file a command; each gathers, computes and shows.
 
 mod build;
+mod check;
 mod compare;
 mod completions;
 mod cover;
 mod demo;
 mod describe;
+mod explain;
 mod man;
 mod platforms;
 mod prove;

@@ -3,8 +3,8 @@
 use crate::args::{SchemaArgs, list};
 use crate::error::{CliError, Outcome};
 use crate::results::{
-    AppStacks, BuiltStacks, Compared, Covered, Demo, Described, Platforms, Proved, RankedFaces,
-    Recorded, Shifts, Traced,
+    AppStacks, BuiltStacks, Checked, Compared, Covered, Demo, Described, Explained, Platforms,
+    Proved, RankedFaces, Recorded, Shifts, Traced,
 };
 use crate::{output, show};
 

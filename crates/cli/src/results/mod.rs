@@ -2,6 +2,7 @@
 //! `show` lays out for people.
 
 mod build;
+mod check;
 mod compare;
 mod cover;
 mod demo;
@@ -14,6 +15,7 @@ mod shift;
 mod trace;
 
 pub use build::{AppStacks, BuiltStacks};
+pub use check::{Change, Checked, Explained};
 pub use compare::Compared;
 pub use cover::{Covered, StyledText};
 pub use demo::Demo;

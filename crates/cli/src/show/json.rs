@@ -85,7 +85,7 @@ fn named(schema: &mut schemars::Schema, id: &str, title: &str) -> String {
     pretty(schema)
 }
 
-fn pretty<T: Serialize>(value: &T) -> String {
+pub fn pretty<T: Serialize>(value: &T) -> String {
     // Our own structs have string keys only, so this does not fail.
     let mut text = serde_json::to_string_pretty(value).unwrap_or_default();
     text.push('\n');

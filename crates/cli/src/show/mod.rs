@@ -1,6 +1,7 @@
 //! How results look; one file an output form.
 
 pub mod build;
+pub mod check;
 pub mod compare;
 pub mod cover;
 pub mod demo;
@@ -16,6 +17,8 @@ pub mod survey;
 mod table;
 mod text;
 pub mod trace;
+
+pub use text::count;
 
 /// How many gaps a view lists.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

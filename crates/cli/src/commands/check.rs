@@ -1,0 +1,316 @@
+//! `check`: font mistakes of a project, one list of them.
+
+use std::collections::BTreeMap;
+use std::path::{Path, PathBuf};
+
+use serde::{Deserialize, Serialize};
+use tidy_lattice_checks::inputs::Inputs;
+use tidy_lattice_checks::{Finding, Level, check, mend};
+use tidy_lattice_core::platform::Device;
+use tidy_lattice_project::building::{self, Settings};
+use tidy_lattice_project::built::sheet_of;
+use tidy_lattice_project::checking::{self, CheckRequest};
+use tidy_lattice_project::file::Project;
+use tidy_lattice_project::request::BuildParts;
+use tidy_lattice_project::stack::named_platforms;
+use tidy_lattice_project::{Access, ProjectError};
+
+use super::shift::shift_project;
+use crate::args::{CheckArgs, CheckForm};
+use crate::error::{CliError, Outcome};
+use crate::progress::while_working;
+use crate::results::{Change, Checked};
+use crate::{input, output, show};
+
+/// Baselines beyond this size are refused, in bytes.
+const LARGEST: u64 = 16 * 1024 * 1024;
+
+/// Runs the command.
+pub fn run(args: &CheckArgs, json: bool) -> Result<Outcome, CliError> {
+    let access = input::access(&args.limits);
+    let project = Project::find(args.project.as_deref(), access)?;
+    let mut checked = look(args, project.as_ref(), access)?;
+    if args.diff {
+        output::print(&show::check::diff(&mended(&checked.findings)))?;
+        return Ok(Outcome::of(
+            checked.findings.iter().any(|one| !one.mend.is_empty()),
+        ));
+    }
+    if args.fix {
+        let files = mended(&checked.findings);
+        let count: usize = files.iter().map(|file| file.findings).sum();
+        let contents: Vec<(PathBuf, String)> = files
+            .into_iter()
+            .map(|file| (PathBuf::from(file.name), file.after))
+            .collect();
+        output::replace_all(&contents)?;
+        output::note(&format!(
+            "{} mended in {}",
+            show::count(count as u64, "finding was", "findings were"),
+            show::count(contents.len() as u64, "file", "files")
+        ));
+        // What is left is told as it stands now.
+        checked = look(args, project.as_ref(), access)?;
+    }
+    if let Some(path) = &args.write_baseline {
+        let list = Baseline::of(&checked.findings);
+        let text = show::json::document("baseline", &list);
+        output::write_file(path, text.as_bytes(), args.force)?;
+        output::note(&format!(
+            "{} listed in {}",
+            show::count(
+                list.known.values().sum::<usize>() as u64,
+                "finding is",
+                "findings are"
+            ),
+            path.display()
+        ));
+        return Ok(Outcome::Clean);
+    }
+    deliver(args, json, &checked)?;
+    let stated = project.as_ref().and_then(|project| project.check.fail_on);
+    let fail = args
+        .fail_on
+        .map(Level::from)
+        .or(stated)
+        .unwrap_or(Level::Warning);
+    Ok(Outcome::of(fails(&checked, fail)))
+}
+
+/// Whether something is found at `level` or above.
+fn fails(checked: &Checked, level: Level) -> bool {
+    match level {
+        Level::Advice => checked.errors + checked.warnings + checked.advice > 0,
+        Level::Warning => checked.errors + checked.warnings > 0,
+        Level::Error => checked.errors > 0,
+    }
+}
+
+/// Gathers and checks everything.
+fn look(
+    args: &CheckArgs,
+    project: Option<&Project>,
+    access: Access<'_>,
+) -> Result<Checked, CliError> {
+    let request = CheckRequest {
+        paths: args.paths.clone(),
+        site: args.site.request(),
+    };
+    let platforms = named_platforms(&args.platforms, project, access)?;
+    let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(access)).collect();
+    let known: Vec<_> = platforms.iter().map(|one| &one.platform).collect();
+    let mut inputs = checking::gather(&request, project, &known, access)?;
+    while_working("Checking", || {
+        checking::texts(&mut inputs, &request, project, &devices, access)
+    })?;
+    let mut findings = check(&inputs);
+    if let Some(project) = project.filter(|_| args.paths.is_empty()) {
+        findings.extend(of_project(args, project, access)?);
+    }
+    let allowed = allow(&mut findings, project)?;
+    let known = match &args.baseline {
+        Some(path) => Baseline::read(path, access)?.take_from(&mut findings),
+        None => 0,
+    };
+    Ok(counted(args, findings, &inputs, (known, allowed)))
+}
+
+fn counted(
+    args: &CheckArgs,
+    mut findings: Vec<Finding>,
+    inputs: &Inputs,
+    (known, allowed): (usize, usize),
+) -> Checked {
+    let of = |findings: &[Finding], level| findings.iter().filter(|one| one.level == level).count();
+    let (errors, warnings) = (of(&findings, Level::Error), of(&findings, Level::Warning));
+    let advice = of(&findings, Level::Advice);
+    let told = args.level.map_or(Level::Warning, Level::from);
+    findings.retain(|finding| finding.level >= told);
+    // The worst file first; in each the worst finding, then from top to bottom.
+    let mut worst: BTreeMap<String, (Level, usize)> = BTreeMap::new();
+    for finding in &findings {
+        let file = worst
+            .entry(finding.place.file.clone())
+            .or_insert((finding.level, 0));
+        file.0 = file.0.max(finding.level);
+        file.1 += usize::from(finding.level == Level::Error);
+    }
+    findings.sort_by(|a, b| {
+        let rank = |one: &Finding| {
+            let (level, errors) = worst[&one.place.file];
+            (std::cmp::Reverse(level), std::cmp::Reverse(errors))
+        };
+        rank(a)
+            .cmp(&rank(b))
+            .then(a.place.file.cmp(&b.place.file))
+            .then(b.level.cmp(&a.level))
+            .then(a.place.cmp(&b.place))
+    });
+    Checked {
+        mendable: findings.iter().filter(|one| !one.mend.is_empty()).count(),
+        findings,
+        errors,
+        warnings,
+        advice,
+        known,
+        allowed,
+        pages: inputs.pages.len(),
+        sheets: inputs.sheets.len(),
+        faces: inputs.faces.len(),
+    }
+}
+
+/// What only a project can be held to: its budget, and the sheet that `build` wrote.
+fn of_project(
+    args: &CheckArgs,
+    project: &Project,
+    access: Access<'_>,
+) -> Result<Vec<Finding>, CliError> {
+    let mut findings = Vec::new();
+    let sheet = sheet_of(project);
+    let built = project.role.values().any(|role| !role.web.is_empty());
+    if built && access.exists(&sheet) {
+        let parts = BuildParts {
+            site: args.site.request(),
+            language: "en".to_owned(),
+            ..BuildParts::default()
+        };
+        let settings = Settings::of(&project.build);
+        let quiet = Access {
+            watch: &tidy_lattice_project::Quiet,
+            ..access
+        };
+        let work = || building::stacks(&parts, Some(project), &settings, Some(&sheet), quiet);
+        let now = while_working("Fitting widths and lines", work)?
+            .sheets
+            .whole();
+        if access.read(&sheet, LARGEST)? != now.as_bytes() {
+            let file = sheet.display().to_string();
+            let what = "`build` would write something else now".to_owned();
+            findings.push(Finding::at("stacks-outdated", (&file, 1, 1), what));
+        }
+    }
+    if let Some(budget) = project.shift.budget {
+        let path = project.path(tidy_lattice_project::file::NAME);
+        let shifts = while_working("Foretelling shifts", || shift_project(&path))?;
+        for cell in &shifts.cells {
+            let score = cell.shift.value().filter(|score| *score > budget);
+            if let Some(score) = score {
+                let what = format!(
+                    "it moves by {score:.4} in {} on {}, and {budget} is allowed",
+                    cell.window.name, cell.title
+                );
+                findings.push(Finding::at("shift-over-budget", (&cell.page, 1, 1), what));
+            }
+        }
+    }
+    Ok(findings)
+}
+
+/// Takes out what the project file allows; how many findings that were.
+fn allow(findings: &mut Vec<Finding>, project: Option<&Project>) -> Result<usize, ProjectError> {
+    let Some(project) = project else { return Ok(0) };
+    let before = findings.len();
+    for allowed in &project.check.allow {
+        if tidy_lattice_checks::catalogue::find(&allowed.code).is_none() {
+            return Err(ProjectError::Usage(format!(
+                "check.allow: there is no rule {:?}; `tidy-lattice explain` lists all",
+                allowed.code
+            )));
+        }
+        let files = tidy_lattice_project::patterns::set(&allowed.files)?;
+        findings.retain(|finding| {
+            let path = Path::new(&finding.place.file);
+            let inside = path.strip_prefix(&project.folder).unwrap_or(path);
+            let meant = allowed.files.is_empty() || files.is_match(inside);
+            !(finding.code == allowed.code && meant)
+        });
+    }
+    Ok(before - findings.len())
+}
+
+/// The files that would be changed. Files that are no UTF-8 are left alone, as places in
+/// them are those of what they were read as.
+fn mended(findings: &[Finding]) -> Vec<Change> {
+    let read = |file: &str| {
+        std::fs::read(file)
+            .ok()
+            .and_then(|bytes| String::from_utf8(bytes).ok())
+    };
+    let files = mend::mended(findings, read);
+    let changes = files.into_iter().filter_map(|(name, mended)| {
+        Some(Change {
+            before: read(&name)?,
+            after: mended.text,
+            findings: mended.findings,
+            name,
+        })
+    });
+    changes
+        .filter(|change| change.before != change.after)
+        .collect()
+}
+
+/// Findings that are known and not told again.
+#[derive(Debug, Default, Serialize, Deserialize)]
+struct Baseline {
+    /// How often each is there: file, code and words.
+    known: BTreeMap<String, usize>,
+}
+
+impl Baseline {
+    fn key(finding: &Finding) -> String {
+        // Lines move, words stay.
+        format!("{}: {}: {}", finding.place.file, finding.code, finding.what)
+    }
+
+    fn of(findings: &[Finding]) -> Self {
+        let mut list = Baseline::default();
+        for finding in findings {
+            *list.known.entry(Self::key(finding)).or_default() += 1;
+        }
+        list
+    }
+
+    fn read(path: &Path, access: Access<'_>) -> Result<Self, ProjectError> {
+        let bytes = access.read(path, LARGEST)?;
+        serde_json::from_slice(&bytes).map_err(|error| ProjectError::Unreadable {
+            path: path.to_owned(),
+            reason: format!("this is no list of --write-baseline: {error}"),
+        })
+    }
+
+    /// Takes out the findings that are listed; how many that were.
+    fn take_from(mut self, findings: &mut Vec<Finding>) -> usize {
+        let before = findings.len();
+        findings.retain(|finding| match self.known.get_mut(&Self::key(finding)) {
+            Some(left) if *left > 0 => {
+                *left -= 1;
+                false
+            }
+            _ => true,
+        });
+        before - findings.len()
+    }
+}
+
+/// Prints or writes the result.
+fn deliver(args: &CheckArgs, json: bool, checked: &Checked) -> Result<(), CliError> {
+    let text = match args.form {
+        _ if json => show::json::document("check", checked),
+        CheckForm::Text => show::check::view(checked),
+        CheckForm::Sarif => show::check::sarif(checked),
+        CheckForm::Junit => show::check::junit(checked),
+        CheckForm::Markdown => show::check::markdown(checked),
+        CheckForm::Annotations => show::check::annotations(checked),
+    };
+    match &args.output {
+        Some(path) => {
+            let plain = anstream::adapter::strip_str(&text).to_string();
+            output::write_file(path, plain.as_bytes(), args.force)?;
+            output::note(&format!("the findings are in {}", path.display()));
+            Ok(())
+        }
+        None => output::print(&text),
+    }
+}
