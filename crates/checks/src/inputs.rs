@@ -29,6 +29,8 @@ pub struct Inputs {
     pub features: Vec<FeatureAsked>,
     /// Characters that no font of their stack has.
     pub gaps: Vec<TextGap>,
+    /// The rules that give texts their fonts which are no pages: file and line.
+    pub used: BTreeSet<(String, u32)>,
 }
 
 /// A style sheet.

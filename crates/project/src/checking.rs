@@ -131,7 +131,11 @@ pub fn texts(
         watch: &Quiet,
         ..access
     };
-    let gathered = match super::survey::gather(&asked, project, quiet) {
+    let read = inputs.pages.iter();
+    let read: HashMap<PathBuf, Page> = read
+        .map(|page| (PathBuf::from(&page.source.name), page.page.clone()))
+        .collect();
+    let gathered = match super::survey::gather_with(&asked, project, &read, quiet) {
         Ok(gathered) => gathered,
         // Pages without text lack nothing.
         Err(ProjectError::Usage(_)) if !of_project => return Ok(()),
@@ -146,17 +150,24 @@ pub fn texts(
             place: (lack.first.source, lack.first.line),
         })
         .collect();
-    for gap in surveyed.gaps.into_iter().filter(|gap| !gap.allowed) {
+    inputs.used = surveyed
+        .faces
+        .iter()
+        .filter_map(|face| match &face.origin {
+            Origin::Web { rule, .. } | Origin::Local { rule, .. } => rule_place(rule),
+            _ => None,
+        })
+        .collect();
+    // Without a project nobody said which devices count, and what their own fonts show is
+    // no mistake.
+    let gaps = surveyed.gaps.into_iter();
+    for gap in gaps.filter(|gap| !gap.allowed && project.is_some()) {
         let everywhere = gap.platforms.len() == devices.len();
         let platforms = if everywhere {
             Vec::new()
         } else {
             gap.platforms
         };
-        // Without a project nobody said which devices count.
-        if project.is_none() && !platforms.is_empty() {
-            continue;
-        }
         let same = |known: &&mut TextGap| {
             known.place.0 == gap.first.source
                 && known.group == gap.group
@@ -168,7 +179,13 @@ pub fn texts(
                 known.clusters.push(gap.cluster);
             }
             None => inputs.gaps.push(TextGap {
-                place: (gap.first.source, gap.first.line, gap.first.column),
+                place: match (project, gap.first.source.strip_prefix("language ")) {
+                    // What a language needs stands in the project file.
+                    (Some(project), Some(_)) => {
+                        (project.path(super::file::NAME).display().to_string(), 1, 1)
+                    }
+                    _ => (gap.first.source, gap.first.line, gap.first.column),
+                },
                 group: gap.group,
                 clusters: vec![gap.cluster],
                 count: gap.count,
@@ -203,8 +220,18 @@ fn named(
     }
     for path in paths {
         if access.is_folder(&path) {
-            for file in access.disk.files(&path, true) {
-                let file = file.strip_prefix("./").map(Path::to_owned).unwrap_or(file);
+            let files = access.disk.files(&path, true);
+            let all: BTreeSet<&PathBuf> = files.iter().collect();
+            let copy = |file: &Path| {
+                let name = file
+                    .file_name()
+                    .map(|name| name.to_string_lossy().into_owned());
+                name.and_then(|name| Some(format!("{}.css", name.strip_suffix(".min.css")?)))
+                    .is_some_and(|plain| all.contains(&file.with_file_name(plain)))
+            };
+            // What is wrong in a sheet is wrong in its minified copy, too.
+            for file in files.iter().filter(|file| !copy(file)) {
+                let file = file.strip_prefix("./").unwrap_or(file).to_owned();
                 if is_page(&file) {
                     pages.push(file);
                 } else if is_sheet(&file) {
@@ -453,6 +480,13 @@ impl Gatherer<'_> {
         if let Some(right) = self.other_case(&path) {
             return Found::OtherCase(url_like(url, base, &right));
         }
+        if let Some(joined) = self.joined(url, base) {
+            return if font {
+                Found::File(self.font(&joined))
+            } else {
+                Found::Unknown
+            };
+        }
         let moved = self.moved(&path);
         Found::Missing(moved.map(|path| url_from(base, &path)))
     }
@@ -512,6 +546,37 @@ impl Gatherer<'_> {
             right = right.join(found.file_name()?);
         }
         (right != path).then_some(right)
+    }
+
+    /// The file that `url` leads to from a folder above, where a preprocessor joins the
+    /// sheet with others: it leaves URLs as they are.
+    fn joined(&self, url: &str, base: &str) -> Option<PathBuf> {
+        const HIGHEST: usize = 3;
+        const ENDINGS: [&str; 4] = ["scss", "sass", "less", "styl"];
+        let mut folder = Path::new(base).parent()?;
+        for _ in 0..HIGHEST {
+            folder = folder.parent()?;
+            let place = folder.join("joined.css");
+            let path = self.site.locate(url, &place.display().to_string()).ok()?;
+            let here = if folder.as_os_str().is_empty() {
+                Path::new(".")
+            } else {
+                folder
+            };
+            let preprocessed = || {
+                let files = self.access.disk.folder(here).unwrap_or_default();
+                let ending =
+                    |file: &PathBuf| file.extension().map(|e| e.to_string_lossy().into_owned());
+                files
+                    .iter()
+                    .filter_map(ending)
+                    .any(|ending| ENDINGS.contains(&ending.as_str()))
+            };
+            if self.access.exists(&path) && preprocessed() {
+                return Some(path);
+            }
+        }
+        None
     }
 
     /// The only file of the project with the name of `path`.
@@ -630,10 +695,9 @@ fn used_by(page: &Page, site: &Site<'_>, hosted: bool, access: Access<'_>) -> Us
             let (Origin::Web { rule, .. } | Origin::Local { rule, .. }) = &candidate.origin else {
                 continue;
             };
-            let Some((file, line)) = rule.rsplit_once(':') else {
+            let Some(key) = rule_place(rule) else {
                 continue;
             };
-            let key = (file.to_owned(), line.parse().unwrap_or_default());
             let weights = candidate.traits.weight;
             let other = !weights.contains(style.weight);
             // What stands behind the first family is a fallback.
@@ -650,6 +714,12 @@ fn used_by(page: &Page, site: &Site<'_>, hosted: bool, access: Access<'_>) -> Us
         }
     }
     used
+}
+
+/// The file and the line of a rule.
+fn rule_place(rule: &str) -> Option<(String, u32)> {
+    let (file, line) = rule.rsplit_once(':')?;
+    Some((file.to_owned(), line.parse().ok()?))
 }
 
 fn asked(style: &page::TextStyle) -> String {

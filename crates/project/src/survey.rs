@@ -66,6 +66,20 @@ pub fn gather(
     project: Option<&Project>,
     access: Access<'_>,
 ) -> Result<Gathered, ProjectError> {
+    gather_with(request, project, &HashMap::new(), access)
+}
+
+/// [`gather`] with pages that were read before, by path.
+///
+/// # Errors
+///
+/// As [`gather`].
+pub fn gather_with(
+    request: &SurveyRequest,
+    project: Option<&Project>,
+    pages: &HashMap<PathBuf, Page>,
+    access: Access<'_>,
+) -> Result<Gathered, ProjectError> {
     // Fonts by themselves are a stack for the project's texts, too.
     let piped = request.text.piped.as_ref();
     let from_project = request.text.is_empty()
@@ -78,6 +92,7 @@ pub fn gather(
     let named = named.map(PathBuf::as_path);
     let site = site(&request.stack.site, project, named, access)?;
     let mut builder = Builder::new(request, project, &site, access)?;
+    builder.read = Some(pages);
     match project {
         Some(project) if from_project => builder.project(project)?,
         _ => builder.arguments(request)?,
@@ -101,6 +116,8 @@ struct Builder<'a> {
     given: bool,
     problems: Vec<PageProblem>,
     pages: Vec<Page>,
+    /// Pages that were read before.
+    read: Option<&'a HashMap<PathBuf, Page>>,
 }
 
 /// The role of texts that the command line names.
@@ -125,6 +142,7 @@ impl<'a> Builder<'a> {
             given: !request.stack.fonts.is_empty(),
             problems: Vec::new(),
             pages: Vec::new(),
+            read: None,
         };
         let mut sheets = request.stack.sheets.clone();
         if sheets.is_empty()
@@ -361,11 +379,17 @@ impl<'a> Builder<'a> {
     fn files(&mut self, files: Vec<TextFile>) -> Result<(), ProjectError> {
         let progress = self.access.watch.start("Reading texts", files.len());
         let (site, access) = (self.site, self.access);
-        let given = self.given;
+        let (given, known) = (self.given, self.read);
         let read: Vec<Result<Texts, ProjectError>> = files
             .par_iter()
             .map(|file| {
-                let texts = read_file(file, site, given, access);
+                let page = known
+                    .and_then(|known| known.get(&file.path))
+                    .filter(|_| !given);
+                let texts = match page {
+                    Some(page) => Ok(Texts::Page(page.clone())),
+                    None => read_file(file, site, given, access),
+                };
                 progress.step();
                 texts
             })
@@ -492,8 +516,9 @@ impl<'a> Builder<'a> {
             "system-ui".to_owned(),
         )]));
         let project = self.project;
+        let of_path = language_of_path(name);
         for text in &page.texts {
-            let language = text.language.clone().or_else(|| language_of_path(name));
+            let language = text.language.clone().or_else(|| of_path.clone());
             let (role, style) = match text.origin {
                 TextOrigin::Title => ("tooltips".to_owned(), tooltip),
                 _ => (

@@ -10,6 +10,9 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
         for source in &rule.sources {
             if let Some(url) = &source.url {
                 let place = url_span(sheet, &source.span, url);
+                if dead(url, source.format.as_ref().map(|(word, _)| word.as_str())) {
+                    continue;
+                }
                 leads(sheet, &place, url, &source.found, "font", findings);
                 if let Found::Remote = source.found {
                     let what = format!("{url} lies on another server");
@@ -17,7 +20,6 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
                 }
                 if let Found::File(file) = &source.found
                     && let Err(reason) = &file.face
-                    && !dead(url, source.format.as_ref().map(|(word, _)| word.as_str()))
                 {
                     let what = format!("browsers refuse {url}: {reason}");
                     findings.push(Finding::new("font-refused", &sheet.source, &place, what));

@@ -1,5 +1,6 @@
 //! Lists of families: names, order, the generic at the end.
 
+use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet};
 
 use tidy_lattice_glyphs::font::{Class, ClassJudgement, Sureness};
@@ -16,6 +17,8 @@ struct Known<'a> {
     declared: BTreeMap<String, Vec<&'a FaceRule>>,
     installed: BTreeMap<String, Class>,
     hosted: bool,
+    /// Classes of declared families that were judged: outlines take long to measure.
+    judged: RefCell<BTreeMap<String, Option<Class>>>,
 }
 
 pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
@@ -23,6 +26,7 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
         declared: BTreeMap::new(),
         installed: BTreeMap::new(),
         hosted: inputs.hosted,
+        judged: RefCell::default(),
     };
     for rule in &inputs.faces {
         let family = rule.family().to_lowercase();
@@ -440,13 +444,17 @@ fn class_of(name: &str, known: &Known<'_>) -> Option<Class> {
         )
     };
     if let Some(rules) = known.declared.get(&lower) {
-        let face = rules
-            .iter()
-            .find_map(|rule| rule.font().filter(|face| writes_latin(face)))?;
-        let judged = ClassJudgement::judge(face, true);
-        return (judged.sureness == Sureness::Sure)
-            .then_some(judged.class)
-            .filter(plain);
+        if let Some(judged) = known.judged.borrow().get(&lower) {
+            return *judged;
+        }
+        let mut fonts = rules.iter().filter_map(|rule| rule.font());
+        let judged = fonts.find(|face| writes_latin(face)).and_then(|face| {
+            let judged = ClassJudgement::judge(face, true);
+            (judged.sureness == Sureness::Sure).then_some(judged.class)
+        });
+        let judged = judged.filter(plain);
+        known.judged.borrow_mut().insert(lower, judged);
+        return judged;
     }
     known.installed.get(&lower).copied().filter(plain)
 }

@@ -100,7 +100,14 @@ fn gaps(inputs: &Inputs, findings: &mut Vec<Finding>) {
         let page = inputs.pages.iter().find(|page| page.source.name == *file);
         findings.push(match page {
             Some(page) => {
-                let span = page.source.line(*line);
+                let whole = page.source.line(*line);
+                let own = &page.source.text[whole.clone()];
+                // The first of them where it stands as it is, not as a reference.
+                let first = gap.clusters.iter().filter_map(|cluster| {
+                    let at = whole.start + own.find(cluster.as_str())?;
+                    Some(at..at + cluster.len())
+                });
+                let span = first.min_by_key(|span| span.start).unwrap_or(whole);
                 Finding::new("text-falls-through", &page.source, &span, what)
             }
             None => Finding::at("text-falls-through", (file, *line, *column), what),

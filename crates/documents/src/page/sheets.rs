@@ -1,5 +1,7 @@
 //! The style sheets of a page, in the order of the cascade.
 
+use std::sync::LazyLock;
+
 use super::dom::Dom;
 use crate::style::read::{FontFace, Item, MediaList, Rule, Sheet, Viewport};
 
@@ -80,19 +82,21 @@ pub(super) struct Gathered {
     sheets: usize,
 }
 
+/// The browser's own rules, and those of quirks mode besides.
+static BROWSER: LazyLock<Sheet> =
+    LazyLock::new(|| Sheet::read(include_str!("../../data/browser.css")));
+static QUIRKS: LazyLock<Sheet> =
+    LazyLock::new(|| Sheet::read(include_str!("../../data/browser-quirks.css")));
+
 impl Gathered {
     /// The browser's own rules alone; those of quirks mode where `quirks`.
     pub fn new(quirks: bool) -> Self {
-        let mut sheet = Sheet::read(include_str!("../../data/browser.css"));
-        if quirks {
-            let more = Sheet::read(include_str!("../../data/browser-quirks.css"));
-            sheet.items.extend(more.items);
-        }
-        let rules = sheet.items.into_iter();
+        let more = quirks.then_some(&QUIRKS.items).into_iter().flatten();
+        let rules = BROWSER.items.iter().chain(more);
         Gathered {
             rules: rules
                 .map(|item| PlacedRule {
-                    item,
+                    item: item.clone(),
                     browser: true,
                 })
                 .collect(),

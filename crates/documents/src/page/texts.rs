@@ -82,6 +82,9 @@ pub(super) const HIDDEN: [&str; 11] = [
 /// The most elements of a page that are looked at.
 pub(super) const MOST_ELEMENTS: usize = 200_000;
 
+/// How many styles are kept at hand.
+const RECENT: usize = 16;
+
 /// Reads a page called `name`; files that it names come from `files`.
 pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (Page, Dom) {
     let dom = Dom::parse(html);
@@ -108,6 +111,7 @@ pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (P
             problems: gathered.problems,
         },
         known: HashMap::new(),
+        recent: Vec::new(),
         elements: 0,
     };
     let document = Level {
@@ -137,6 +141,8 @@ struct Reader<'d> {
     page: Page,
     /// Numbers of styles by what they print as.
     known: HashMap<String, usize>,
+    /// The last few styles with their numbers.
+    recent: Vec<(Arc<TextStyle>, usize)>,
     /// How many elements came so far.
     elements: usize,
 }
@@ -339,12 +345,24 @@ impl Reader<'_> {
     }
 
     fn style(&mut self, style: &Arc<TextStyle>) -> usize {
+        // Neighbours often have one style, and printing it takes long.
+        let recent = self
+            .recent
+            .iter()
+            .find(|(known, _)| Arc::ptr_eq(known, style) || known == style);
+        if let Some((_, number)) = recent {
+            return *number;
+        }
         let printed = format!("{style:?}");
         let next = self.page.styles.len();
         let number = *self.known.entry(printed).or_insert(next);
         if number == next {
             self.page.styles.push((**style).clone());
         }
+        if self.recent.len() >= RECENT {
+            self.recent.remove(0);
+        }
+        self.recent.push((Arc::clone(style), number));
         number
     }
 }
