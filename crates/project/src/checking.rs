@@ -65,7 +65,10 @@ pub fn gather(
         (None, [only]) if access.is_folder(only) => Some(only.clone()),
         _ => None,
     };
+    let beside = || first.and_then(|path| path.parent()).map(Path::to_owned);
+    let around = base.clone().or_else(beside).unwrap_or_default();
     let mut gatherer = Gatherer {
+        around,
         site: &site,
         access,
         base,
@@ -317,6 +320,8 @@ struct Gatherer<'a> {
     access: Access<'a>,
     /// The folder that everything lies in, where there is one.
     base: Option<PathBuf>,
+    /// The folder in which files are looked for that moved.
+    around: PathBuf,
     inputs: Inputs,
     /// Numbers of sheets, by path.
     sheets: HashMap<PathBuf, usize>,
@@ -581,7 +586,7 @@ impl Gatherer<'_> {
 
     /// The only file of the project with the name of `path`.
     fn moved(&mut self, path: &Path) -> Option<PathBuf> {
-        let base = self.base.clone()?;
+        let base = self.around.clone();
         let access = self.access;
         let names = self.names.get_or_insert_with(|| {
             let folder = if base.as_os_str().is_empty() {

@@ -2,7 +2,8 @@
 //! [`Disk`] has them: the one room between the computation of `tidy-lattice-core`
 //! and programs.
 //!
-//! - [`mod@file`]: the project file, `tidy-lattice.toml`
+//! - [`mod@file`], [`starting`]: the project file, `tidy-lattice.toml`, and one for a folder as
+//!   it is found
 //! - [`patterns`], [`files`], [`texts`], [`fonts`], [`faces`], [`folders`], [`installed`]: texts and fonts by
 //!   the names that people give them
 //! - [`web`], [`declared`], [`web_family`], [`families`]: the files of a site, the fonts that
@@ -61,6 +62,7 @@ pub mod patterns;
 pub mod platforms;
 pub mod request;
 pub mod stack;
+pub mod starting;
 pub mod survey;
 pub mod texts;
 pub mod variants;

@@ -66,6 +66,9 @@ fn dead_sources(
             let before = text[..whole.start].trim_end_matches([' ', '\t']);
             if before.ends_with('\n') {
                 whole.start = before.trim_end_matches(['\n', '\r']).len();
+            } else {
+                let behind = &text[whole.end..];
+                whole.end += behind.len() - behind.trim_start_matches(' ').len();
             }
             finding = finding.mended(&sheet.source, whole, String::new());
         }

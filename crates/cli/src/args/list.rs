@@ -29,6 +29,8 @@ macro_rules! commands {
                 "What moves when web fonts arrive, foretold" => Shifts;
             "Verify" prove Prove(Box<ProveArgs>)
                 "The same in a real browser, beside the prediction" => Proved;
+            "Project" init Init(InitArgs)
+                "A project file for a folder as it is found" => Started;
             "Project" demo Demo(DemoArgs)
                 "Run a full example on made-up fonts and texts" => Demo;
             "Project" schema Schema(SchemaArgs)

@@ -13,7 +13,7 @@ pub use build::{BuildArgs, BuildForm, Display, RankArgs};
 pub use check::{CoverArgs, EmojiArg, SlopeArg, TraceArgs};
 pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs, RecordArgs};
 pub use mistakes::{CheckArgs, CheckForm, ExplainArgs};
-pub use project::{CompletionsArgs, DemoArgs, ManArgs, SchemaArgs};
+pub use project::{CompletionsArgs, DemoArgs, InitArgs, ManArgs, SchemaArgs};
 pub use shared::{LimitArgs, SiteArgs, StackArgs, TextArgs};
 pub use verify::{ProveArgs, ShiftArgs};
 

@@ -19,6 +19,32 @@ pub struct DemoArgs {
     pub force: bool,
 }
 
+const INIT_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice init              writes tidy-lattice.toml into this folder
+  tidy-lattice init site/
+  tidy-lattice init --print      shows it and writes nothing
+
+Looked at are pages, style sheets with their fonts, and message catalogues; what
+`.gitignore` leaves out and node_modules are passed over.";
+
+/// Arguments of `init`.
+#[derive(Debug, ClapArgs)]
+#[command(after_help = INIT_EXAMPLES)]
+pub struct InitArgs {
+    /// The project's folder; this one by default
+    #[arg(value_name = "FOLDER", default_value = ".", hide_default_value = true)]
+    pub folder: PathBuf,
+
+    /// Show the project file, and write nothing
+    #[arg(long)]
+    pub print: bool,
+
+    /// Overwrite a project file that is there
+    #[arg(long)]
+    pub force: bool,
+}
+
 /// Arguments of `schema`.
 #[derive(Debug, ClapArgs)]
 pub struct SchemaArgs {

@@ -261,7 +261,9 @@ struct Baseline {
 impl Baseline {
     fn key(finding: &Finding) -> String {
         // Lines move, words stay.
-        format!("{}: {}: {}", finding.place.file, finding.code, finding.what)
+        let line = finding.excerpt.as_ref().map_or("", |excerpt| &excerpt.text);
+        let (file, code, what) = (&finding.place.file, finding.code, &finding.what);
+        format!("{file}: {code}: {what}: {line}")
     }
 
     fn of(findings: &[Finding]) -> Self {

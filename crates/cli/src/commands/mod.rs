@@ -8,6 +8,7 @@ mod cover;
 mod demo;
 mod describe;
 mod explain;
+mod init;
 mod man;
 mod platforms;
 mod prove;

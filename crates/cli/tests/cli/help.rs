@@ -74,7 +74,10 @@ fn an_unknown_page_or_command_is_wrong_usage() {
     let workshop = Workshop::new();
     workshop.run("man covers").failed(
         2,
-        &["there is no command covers", "cover, trace, rank, build"],
+        &[
+            "there is no command covers",
+            "cover, trace, check, explain, rank, build",
+        ],
     );
     workshop.run("covr").failed(2, &["covr"]);
 }

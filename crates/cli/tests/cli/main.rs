@@ -2,12 +2,14 @@
 
 mod bad_input;
 mod build;
+mod check;
 mod compare;
 mod cover;
 mod demo;
 mod describe;
 mod everyday;
 mod help;
+mod init;
 mod platforms;
 mod project;
 mod rank;

@@ -1,0 +1,371 @@
+//! `check` and `explain`.
+
+use std::collections::BTreeSet;
+
+use rstest::rstest;
+use serde_json::Value;
+
+use crate::workshop::Workshop;
+
+/// A site with sixteen old mistakes, each at its line of this sheet or of the page.
+const OLD_SHEET: &str = r#"body { font-family: "Open+Sans", Verdana, sans-serif; }
+h1 { font-family: Source Sans 3, Verdana, sans-serif; }
+nav { font-family: Verdana, Arial; }
+@font-face { font-family: Brand; src: url(light.ttf); font-weight: 500; font-display: swap; }
+@font-face { font-family: Brand; src: url(italic.ttf); font-weight: 400; font-style: normal; font-display: swap; }
+@font-face { font-family: Brand; src: url(upright.ttf); font-weight: 400; font-style: italic; font-display: swap; }
+@font-face { font-family: Quay; src: url(assets/quay.ttf); font-display: swap; }
+@import "more.css";
+@font-face { font-family: Text; src: url(text.ttf); }
+@font-face { font-family: Text; src: url(bold.ttf); font-weight: 700; font-display: swap; }
+@font-face { font-family: Text; src: url(semibold.ttf); font-weight: 600; font-display: swap; }
+@font-face { font-family: Text; src: url(black.ttf); font-weight: 900; font-display: swap; }
+small { font-size: 9px; font-variant-ligatures: common-ligatures; }
+blockquote { line-height: 0.9; }
+@font-face { font-family: Old; src: url(old.eot); src: url(old.eot?#iefix) format("embedded-opentype"), url(upright.ttf) format("truetype"); font-display: swap; }
+article { font-family: Brand, Text, sans-serif; }
+@font-face { font-family: Arial; src: url(signs.ttf); font-display: swap; }
+aside { font-family: Georgia, sans-serif; }
+"#;
+
+const OLD_PAGE: &str = r#"<!doctype html>
+<html lang="en"><meta charset="utf-8"><title>Old</title><link rel="stylesheet" href="old.css">
+<body><h1>Harbour</h1><nav>Quay</nav><small>fine</small><blockquote>Low lines</blockquote>
+<article>Ferries <i>leave</i></article><aside>Aside</aside>
+<p style="font-family: Quay, sans-serif">Quay</p><p style="font-family: Old, sans-serif">Old</p>
+<p style="font-family: Text, sans-serif">Text <b>bold</b></p><p style="font-family: Arial, sans-serif">Signs</p>
+"#;
+
+/// A font of the demo with another weight in its OS/2 table.
+fn of_weight(path: &str, weight: u16) -> Vec<u8> {
+    let mut bytes = tidy_lattice_demo::file(path).expect("a demo font").to_vec();
+    let record = bytes
+        .windows(4)
+        .position(|tag| tag == b"OS/2")
+        .expect("OS/2");
+    let offset = bytes[record + 8..record + 12]
+        .try_into()
+        .expect("four bytes");
+    let at = u32::from_be_bytes(offset) as usize + 4;
+    bytes[at..at + 2].copy_from_slice(&weight.to_be_bytes());
+    bytes
+}
+
+fn old_site() -> Workshop {
+    let workshop = Workshop::new();
+    let sans = "fonts/SkerrymarkSans-Regular.ttf";
+    let demo = |path: &str| tidy_lattice_demo::file(path).expect("a demo font").to_vec();
+    for (name, bytes) in [
+        ("light.ttf", of_weight(sans, 300)),
+        ("italic.ttf", demo("fonts/SkerrymarkSans-Italic.ttf")),
+        ("upright.ttf", demo(sans)),
+        ("text.ttf", demo("fonts/SkerrymarkText-Regular.ttf")),
+        (
+            "bold.ttf",
+            of_weight("fonts/SkerrymarkText-Regular.ttf", 700),
+        ),
+        (
+            "semibold.ttf",
+            of_weight("fonts/SkerrymarkText-Regular.ttf", 600),
+        ),
+        (
+            "black.ttf",
+            of_weight("fonts/SkerrymarkText-Regular.ttf", 900),
+        ),
+        ("signs.ttf", demo("fonts/Lanternsign.ttf")),
+        ("old.eot", vec![0; 64]),
+        ("more.css", Vec::new()),
+    ] {
+        workshop.write(name, bytes);
+    }
+    workshop.write("old.css", OLD_SHEET);
+    workshop.write("old.html", OLD_PAGE);
+    std::fs::create_dir(workshop.path("fonts")).expect("a folder");
+    workshop.write("fonts/quay.ttf", demo("fonts/FerrygateMono-Regular.ttf"));
+    workshop
+}
+
+/// Code and line of each finding.
+fn found(json: &Value) -> BTreeSet<(String, u64)> {
+    let findings = json["findings"].as_array().expect("findings");
+    findings
+        .iter()
+        .map(|one| {
+            let code = one["code"].as_str().unwrap_or_default().to_owned();
+            (code, one["place"]["line"].as_u64().unwrap_or_default())
+        })
+        .collect()
+}
+
+#[test]
+fn sixteen_old_mistakes_are_named_and_nothing_else_is() {
+    let workshop = old_site();
+    let run = workshop.run("check old.html --json");
+    assert_eq!(run.status, 1, "{}", run.err);
+    let expected = [
+        ("name-encoded", 1),
+        ("name-needs-quotes", 2),
+        ("generic-missing", 3),
+        ("weight-not-of-file", 4),
+        ("style-not-of-file", 5),
+        ("style-not-of-file", 6),
+        ("file-not-found", 7),
+        ("import-late", 8),
+        ("display-missing", 9),
+        ("face-unused", 11),
+        ("ligatures-on-small-text", 13),
+        ("line-height-below-one", 14),
+        ("source-for-no-browser", 15),
+        ("fallback-is-loaded", 16),
+        ("partial-font-hides-installed", 17),
+        ("generic-of-other-class", 18),
+    ];
+    let expected: BTreeSet<(String, u64)> = expected
+        .iter()
+        .map(|(code, line)| ((*code).to_owned(), *line))
+        .collect();
+    let found = found(&run.json());
+    // The light file under 500 is never used in text either.
+    let rest: Vec<_> = found.symmetric_difference(&expected).collect();
+    let about_light = |(code, line): &&(String, u64)| code == "face-unused" && *line == 4;
+    let rest: Vec<_> = rest.iter().filter(|one| !about_light(one)).collect();
+    assert!(rest.is_empty(), "{rest:?}\n{}", run.out);
+}
+
+#[test]
+fn what_can_be_mended_is_and_only_that_changes() {
+    let workshop = old_site();
+    let shown = workshop.run("check old.html --diff");
+    assert_eq!(shown.status, 1);
+    assert!(
+        shown.out.contains("-nav { font-family: Verdana, Arial; }")
+            && shown
+                .out
+                .contains("+nav { font-family: Verdana, Arial, sans-serif; }"),
+        "{}",
+        shown.out
+    );
+    assert_eq!(
+        workshop.read("old.css"),
+        OLD_SHEET,
+        "--diff changes nothing"
+    );
+    let mended = workshop.run("check old.html --fix --json");
+    assert!(mended.err.contains("mended in 1 file"), "{}", mended.err);
+    let css = workshop.read("old.css");
+    for part in [
+        "@import \"more.css\";\nbody { font-family: \"Open Sans\", Verdana",
+        "h1 { font-family: \"Source Sans 3\"",
+        "nav { font-family: Verdana, Arial, sans-serif; }",
+        "url(light.ttf); font-weight: 300;",
+        "url(italic.ttf); font-weight: 400; font-style: italic;",
+        "url(fonts/quay.ttf)",
+        "src: url(text.ttf); font-display: swap; }",
+        "aside { font-family: Georgia, serif; }",
+        "{ font-family: Old; src: url(upright.ttf) format(\"truetype\");",
+        // What is not mended stays as it was, to the byte.
+        "blockquote { line-height: 0.9; }\n",
+    ] {
+        assert!(css.contains(part), "{part}: {css}");
+    }
+    let left = found(&mended.json());
+    let codes: BTreeSet<&str> = left.iter().map(|(code, _)| code.as_str()).collect();
+    for code in [
+        "name-encoded",
+        "name-needs-quotes",
+        "import-late",
+        "file-not-found",
+    ] {
+        assert!(!codes.contains(code), "{code}: {left:?}");
+    }
+    // A second run finds nothing more to mend.
+    let before = workshop.read("old.css");
+    workshop.run("check old.html --fix");
+    assert_eq!(workshop.read("old.css"), before);
+}
+
+#[test]
+fn the_view_names_place_line_reason_and_way_out() {
+    let workshop = old_site();
+    let run = workshop.run("check old.html");
+    for part in [
+        " errors and ",
+        "--fix does it",
+        "old.css\n",
+        "  1:21 error   name-encoded",
+        "│ body { font-family: \"Open+Sans\", Verdana, sans-serif; }",
+        "│                     ^^^^^^^^^^^",
+        "The family is called \"Open Sans\", not \"Open+Sans\".",
+        "No family has such a name. Write the name with blanks",
+    ] {
+        assert!(run.out.contains(part), "{part}: {}", run.out);
+    }
+    assert!(!run.out.contains('\u{1b}'), "no colours in a pipe");
+}
+
+#[rstest]
+#[case("advice", 1)]
+#[case("warning", 1)]
+#[case("error", 0)]
+fn the_exit_status_follows_the_level(#[case] level: &str, #[case] status: i32) {
+    let workshop = Workshop::new();
+    workshop.write("a.css", "p { font-family: Arial }");
+    assert_eq!(
+        workshop
+            .run(&format!("check a.css --fail-on {level}"))
+            .status,
+        status
+    );
+    workshop.write(
+        "tidy-lattice.toml",
+        format!("[check]\nfail_on = \"{level}\"\n"),
+    );
+    assert_eq!(workshop.run("check a.css").status, status);
+}
+
+#[test]
+fn old_projects_start_from_a_baseline() {
+    let workshop = old_site();
+    let run = workshop.run("check old.html --write-baseline known.json");
+    assert_eq!(run.status, 0, "{}", run.err);
+    let run = workshop.run("check old.html --baseline known.json --json");
+    assert_eq!(
+        (run.status, run.json()["findings"].as_array().map(Vec::len)),
+        (0, Some(0))
+    );
+    assert!(run.json()["known"].as_u64() > Some(15));
+    // What is new is told, wherever the lines have moved to.
+    workshop.write(
+        "old.css",
+        format!("\n\nu {{ font-family: Georgia }}\n{OLD_SHEET}"),
+    );
+    let run = workshop.run("check old.html --baseline known.json --json");
+    assert_eq!(
+        found(&run.json()),
+        BTreeSet::from([("generic-missing".to_owned(), 3)])
+    );
+    workshop.write("known.json", "[]");
+    workshop
+        .run("check old.html --baseline known.json")
+        .failed(3, &["known.json", "--write-baseline"]);
+}
+
+#[test]
+fn a_project_allows_rules_with_a_reason() {
+    let workshop = Workshop::new();
+    workshop.write("a.css", "p { font-family: Arial }");
+    workshop.write("b.css", "p { font-family: Arial }");
+    let allow = "[[check.allow]]\ncode = \"generic-missing\"\nfiles = [\"a.*\"]\nbecause = \"the kiosk has it\"\n";
+    workshop.write("tidy-lattice.toml", allow);
+    let json = workshop.run("check a.css b.css --json").json();
+    assert_eq!(json["findings"].as_array().map(Vec::len), Some(1));
+    assert_eq!(
+        (
+            json["allowed"].as_u64(),
+            json["findings"][0]["place"]["file"].as_str()
+        ),
+        (Some(1), Some("b.css"))
+    );
+    workshop.write(
+        "tidy-lattice.toml",
+        allow.replace("generic-missing", "no-such"),
+    );
+    workshop
+        .run("check a.css")
+        .failed(2, &["no-such", "explain"]);
+    workshop.write("tidy-lattice.toml", allow.replace("because", "# "));
+    workshop.run("check a.css").failed(3, &["because"]);
+}
+
+#[test]
+fn findings_come_in_the_forms_of_other_tools() {
+    let workshop = old_site();
+    let sarif: Value =
+        serde_json::from_str(&workshop.run("check old.html --as sarif").out).expect("JSON");
+    let run = &sarif["runs"][0];
+    let results = run["results"].as_array().expect("results");
+    assert!(results.len() >= 16);
+    let rules: BTreeSet<&str> = run["tool"]["driver"]["rules"]
+        .as_array()
+        .expect("rules")
+        .iter()
+        .filter_map(|rule| rule["id"].as_str())
+        .collect();
+    for result in results {
+        assert!(rules.contains(result["ruleId"].as_str().expect("a rule")));
+        let place = &result["locations"][0]["physicalLocation"];
+        assert_eq!(place["artifactLocation"]["uri"], "old.css");
+        assert!(place["region"]["startLine"].as_u64() >= Some(1));
+        assert!(place["region"]["endColumn"].as_u64() >= Some(1));
+    }
+    let mend = results
+        .iter()
+        .find(|one| one["ruleId"] == "name-encoded")
+        .expect("a result");
+    let change = &mend["fixes"][0]["artifactChanges"][0]["replacements"][0];
+    assert_eq!(change["insertedContent"]["text"], "\"Open Sans\"");
+    assert_eq!(change["deletedRegion"]["byteOffset"], 20);
+
+    let junit = workshop.run("check old.html --as junit").out;
+    assert!(
+        junit.contains("<testsuite name=\"old.css\"") && junit.contains("&quot;Open+Sans&quot;")
+    );
+    let markdown = workshop.run("check old.html --as markdown").out;
+    assert!(markdown.contains("### old.css") && markdown.contains("(`name-encoded`)"));
+    let annotations = workshop.run("check old.html --as annotations").out;
+    assert!(
+        annotations.starts_with("::error file=old.css,line="),
+        "{annotations}"
+    );
+    assert_eq!(
+        workshop.run("check old.html --as junit -o out.xml").status,
+        1
+    );
+    assert_eq!(workshop.read("out.xml"), junit);
+}
+
+#[test]
+fn a_comment_of_thousands_of_findings_stays_short_enough() {
+    let workshop = Workshop::new();
+    workshop.write("a.css", "p { font-family: Arial }\n".repeat(4000));
+    let run = workshop.run("check a.css --as markdown");
+    assert!(run.out.chars().count() < 60_000);
+    assert!(run.out.contains(" more; `tidy-lattice check` lists them"));
+}
+
+#[rstest]
+#[case("check none.css", 3, "none.css")]
+#[case("check --baseline none.json old.css", 3, "none.json")]
+#[case("check --fix --diff old.css", 2, "--diff")]
+#[case("explain no-such-rule", 2, "no-such-rule")]
+fn wrong_use_is_told(#[case] arguments: &str, #[case] status: i32, #[case] says: &str) {
+    old_site().run(arguments).failed(status, &[says]);
+}
+
+#[test]
+fn every_rule_is_explained() {
+    let workshop = Workshop::new();
+    let all = workshop.run("explain").out;
+    let codes: Vec<&str> = all
+        .lines()
+        .filter_map(|line| line.split_whitespace().next())
+        .collect();
+    assert!(codes.len() >= 40, "{}", codes.len());
+    for code in codes {
+        let run = workshop.run(&format!("explain {code}"));
+        assert!(
+            run.status == 0 && run.out.starts_with(code),
+            "{code}: {}",
+            run.out
+        );
+    }
+    let one = workshop.run("explain generic-missing").out;
+    for part in [
+        "Wrong",
+        "p { font-family: Arial, Helvetica }",
+        "Right",
+        "--fix",
+    ] {
+        assert!(one.contains(part), "{part}: {one}");
+    }
+}
