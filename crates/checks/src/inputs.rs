@@ -167,8 +167,8 @@ pub struct FakedUse {
 pub struct FeatureAsked {
     /// The CSS that asks.
     pub css: String,
-    /// The font that lacks it.
-    pub font: String,
+    /// The fonts of the text that lack it.
+    pub fonts: Vec<String>,
     /// Where the text is: file and line.
     pub place: (String, u32),
 }

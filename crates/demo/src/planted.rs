@@ -1,5 +1,5 @@
-//! The mistakes that are planted in the demo's texts: characters that its stacks
-//! do not show. Checks hold `cover` to them.
+//! The mistakes that are planted in the demo: characters of its texts that its stacks do
+//! not show, and faults of its old pages. Checks hold `cover` and `check` to them.
 
 /// A gap on purpose.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -88,3 +88,45 @@ pub const PLANTED: &[Planted] = &[
 /// Characters of the demo's texts that never show: in comments, notes, forms of
 /// plurals that the language does not have.
 pub const NEVER_SHOWN: &str = "✗";
+
+/// The faults of the old pages in `archive`: rule, file, line.
+pub const FAULTS: &[(&str, &str, u32)] = &[
+    ("name-encoded", "archive/ferries.css", 3),
+    ("name-needs-quotes", "archive/ferries.css", 4),
+    ("generic-missing", "archive/ferries.css", 5),
+    ("generic-too-early", "archive/ferries.css", 6),
+    ("generic-quoted", "archive/ferries.css", 7),
+    ("name-mistyped", "archive/ferries.css", 8),
+    ("entry-repeated", "archive/ferries.css", 9),
+    ("family-unknown", "archive/ferries.css", 10),
+    ("generic-of-other-class", "archive/ferries.css", 11),
+    ("weight-not-of-file", "archive/ferries.css", 12),
+    ("style-not-of-file", "archive/ferries.css", 13),
+    ("file-not-found", "archive/ferries.css", 14),
+    ("file-case-differs", "archive/ferries.css", 15),
+    ("format-not-of-file", "archive/ferries.css", 16),
+    ("source-for-no-browser", "archive/ferries.css", 17),
+    ("face-lacking", "archive/ferries.css", 18),
+    ("same-bytes-twice", "archive/ferries.css", 18),
+    ("display-missing", "archive/ferries.css", 19),
+    ("face-hidden", "archive/ferries.css", 19),
+    ("range-of-nothing", "archive/ferries.css", 21),
+    ("declaration-dropped", "archive/ferries.css", 22),
+    ("face-unused", "archive/ferries.css", 22),
+    ("partial-font-hides-installed", "archive/ferries.css", 23),
+    ("local-unknown", "archive/ferries.css", 24),
+    ("ligatures-with-spacing", "archive/ferries.css", 25),
+    ("ligatures-on-small-text", "archive/ferries.css", 26),
+    ("line-height-below-one", "archive/ferries.css", 27),
+    ("feature-has-property", "archive/ferries.css", 28),
+    ("import-late", "archive/ferries.css", 29),
+    ("fallback-is-loaded", "archive/ferries.css", 30),
+    ("preload-without-crossorigin", "archive/index.html", 6),
+    ("preload-of-no-face", "archive/index.html", 7),
+    ("unread", "archive/index.html", 9),
+    ("text-falls-through", "archive/index.html", 12),
+    ("text-falls-through", "archive/index.html", 12),
+    ("feature-lacking", "archive/index.html", 14),
+    ("feature-lacking", "archive/index.html", 14),
+    ("feature-lacking", "archive/index.html", 18),
+];

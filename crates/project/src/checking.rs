@@ -146,13 +146,19 @@ pub fn texts(
     };
     let surveyed = survey(&gathered.survey, devices);
     let features = surveyed.features.into_iter();
-    inputs.features = features
-        .map(|lack| FeatureAsked {
-            css: lack.asked_by,
-            font: lack.font,
-            place: (lack.first.source, lack.first.line),
-        })
-        .collect();
+    for lack in features {
+        let place = (lack.first.source, lack.first.line);
+        let same = |known: &&mut FeatureAsked| known.css == lack.asked_by && known.place == place;
+        match inputs.features.iter_mut().find(same) {
+            Some(known) if known.fonts.contains(&lack.font) => {}
+            Some(known) => known.fonts.push(lack.font),
+            None => inputs.features.push(FeatureAsked {
+                css: lack.asked_by,
+                fonts: vec![lack.font],
+                place,
+            }),
+        }
+    }
     inputs.used = surveyed
         .faces
         .iter()

@@ -15,7 +15,8 @@ const ENDS: [&str; 5] = ["serif", "sans-serif", "monospace", "cursive", "fantasy
 /// What is known of families, by their names in lower case.
 struct Known<'a> {
     declared: BTreeMap<String, Vec<&'a FaceRule>>,
-    installed: BTreeMap<String, Class>,
+    /// Class and name as it is written.
+    installed: BTreeMap<String, (Class, &'a str)>,
     hosted: bool,
     /// Classes of declared families that were judged: outlines take long to measure.
     judged: RefCell<BTreeMap<String, Option<Class>>>,
@@ -33,9 +34,8 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
         known.declared.entry(family).or_default().push(rule);
     }
     for family in &inputs.installed {
-        known
-            .installed
-            .insert(family.name.to_lowercase(), family.class);
+        let (lower, name) = (family.name.to_lowercase(), family.name.as_str());
+        known.installed.insert(lower, (family.class, name));
     }
     for sheet in &inputs.sheets {
         for block in &sheet.raw.blocks {
@@ -228,8 +228,10 @@ fn mistyped(
             .next();
         // With a sheet on the network a family of almost this name may be declared there.
         declared.or_else(|| {
-            let near = known.installed.keys().find(|family| nearly(family, &lower));
-            near.filter(|_| !known.hosted).cloned()
+            let mut installed = known.installed.iter();
+            let near = installed.find(|(family, _)| nearly(family, &lower));
+            near.filter(|_| !known.hosted)
+                .map(|(_, (_, name))| (*name).to_owned())
         })
     };
     let Some(meant) = generic.map(str::to_owned).or_else(family) else {
@@ -274,7 +276,10 @@ fn order(sheet: &SheetInput, stack: &Stack, known: &Known<'_>, findings: &mut Ve
         .find(|entry| match &entry.kind {
             // Emoji and signs are what generic families lack.
             Kind::Named(name, _) => {
-                let class = known.installed.get(&name.to_lowercase());
+                let class = known
+                    .installed
+                    .get(&name.to_lowercase())
+                    .map(|(class, _)| class);
                 let signs = known.declared.get(&name.to_lowercase());
                 let is_signs = signs.is_some_and(|rules| {
                     rules
@@ -306,7 +311,10 @@ fn end(sheet: &SheetInput, stack: &Stack, known: &Known<'_>, findings: &mut Vec<
     let is_signs = |name: &str| {
         named_like_signs(name)
             || rules_of(name).is_some_and(|rules| rules.iter().all(|rule| rule.is_signs()))
-            || known.installed.get(&name.to_lowercase()) == Some(&Class::Symbol)
+            || known
+                .installed
+                .get(&name.to_lowercase())
+                .is_some_and(|(class, _)| *class == Class::Symbol)
     };
     if names.iter().all(|(name, _)| is_signs(name)) {
         return;
@@ -320,7 +328,9 @@ fn end(sheet: &SheetInput, stack: &Stack, known: &Known<'_>, findings: &mut Vec<
             _ => None,
         });
     let class = names.iter().find_map(|(name, _)| class_of(name, known));
-    if generic.is_none() {
+    // One in quotes is told as that.
+    let in_quotes = names.iter().any(|(name, _)| ENDS.contains(name));
+    if generic.is_none() && !in_quotes {
         let word = class.and_then(Class::generic).unwrap_or("sans-serif");
         let what = "the list of families ends without a generic family".to_owned();
         let end = stack.span.end;
@@ -456,5 +466,9 @@ fn class_of(name: &str, known: &Known<'_>) -> Option<Class> {
         known.judged.borrow_mut().insert(lower, judged);
         return judged;
     }
-    known.installed.get(&lower).copied().filter(plain)
+    known
+        .installed
+        .get(&lower)
+        .map(|(class, _)| *class)
+        .filter(plain)
 }

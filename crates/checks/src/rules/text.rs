@@ -55,10 +55,17 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
             .find(|page| page.source.name == asked.place.0);
         let Some(page) = page else { continue };
         let span = page.source.line(asked.place.1);
-        let what = format!(
-            "this text asks for {}, and {} has no such feature",
-            asked.css, asked.font
-        );
+        let what = match asked.fonts.as_slice() {
+            [only] => format!(
+                "this text asks for {}, and {only} has no such feature",
+                asked.css
+            ),
+            fonts => format!(
+                "this text asks for {}, and neither {} has such a feature",
+                asked.css,
+                fonts.join(" nor ")
+            ),
+        };
         findings.push(Finding::new("feature-lacking", &page.source, &span, what));
     }
     gaps(inputs, findings);

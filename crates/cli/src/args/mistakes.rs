@@ -98,6 +98,28 @@ pub struct CheckArgs {
     pub limits: LimitArgs,
 }
 
+impl CheckArgs {
+    /// `check` of paths of a project, without anything else said.
+    pub fn of_paths(project: PathBuf, paths: Vec<PathBuf>) -> Self {
+        CheckArgs {
+            paths,
+            platforms: Vec::new(),
+            project: Some(project),
+            site: SiteArgs::default(),
+            level: None,
+            fail_on: None,
+            baseline: None,
+            write_baseline: None,
+            fix: false,
+            diff: false,
+            form: CheckForm::Text,
+            output: None,
+            force: false,
+            limits: LimitArgs { font_limit: 64 },
+        }
+    }
+}
+
 /// Levels of findings.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub enum LevelArg {

@@ -86,6 +86,14 @@ fn fails(checked: &Checked, level: Level) -> bool {
     }
 }
 
+/// What is found in `paths` of the project at `project`.
+pub fn check_paths(project: &Path, paths: &[PathBuf]) -> Result<Checked, CliError> {
+    let args = CheckArgs::of_paths(project.to_owned(), paths.to_vec());
+    let access = input::access(&args.limits);
+    let project = Project::find(args.project.as_deref(), access)?;
+    look(&args, project.as_ref(), access)
+}
+
 /// Gathers and checks everything.
 fn look(
     args: &CheckArgs,

@@ -5,6 +5,7 @@ use std::path::{Path, PathBuf};
 
 use tidy_lattice_project::{ProjectError, file, reason};
 
+use super::check::check_paths;
 use super::cover::cover;
 use super::shift::shift_project;
 use super::trace::trace_role;
@@ -17,6 +18,8 @@ use crate::{output, show};
 const TRACED: &str = "Łeba → Ψαρά 5 € مرحبا 🚢";
 /// The role that it is set in.
 const ROLE: &str = "notices";
+/// The folder of old pages that are checked.
+const OLD: &str = "archive";
 /// The sheet that the demo writes.
 const SHEET: &str = "site/stacks.css";
 
@@ -36,6 +39,7 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
         cover: cover(&CoverArgs::of_project(project.clone()))?.0,
         trace: trace_role(&project, TRACED, ROLE)?,
         shift: shift_project(&project)?,
+        check: check_paths(&project, &[PathBuf::from(OLD)])?,
         folder: folder.display().to_string(),
         build: stacks.built().to_vec(),
     };
@@ -78,5 +82,6 @@ fn commands(folder: &Path) -> show::demo::Commands {
         trace: format!("tidy-lattice trace '{TRACED}' --role {ROLE}"),
         build: "tidy-lattice build".to_owned(),
         shift: "tidy-lattice shift".to_owned(),
+        check: format!("tidy-lattice check {OLD}"),
     }
 }

@@ -3,6 +3,7 @@
 use serde::Serialize;
 use tidy_lattice_core::stack::Built;
 
+use super::Checked;
 use super::Covered;
 use super::Shifts;
 use super::Traced;
@@ -20,4 +21,6 @@ pub struct Demo {
     pub build: Vec<Built>,
     /// What moves on its pages when their web fonts arrive.
     pub shift: Shifts,
+    /// What is wrong in its old pages.
+    pub check: Checked,
 }

@@ -1,9 +1,9 @@
-//! `demo` for people: a story in four parts.
+//! `demo` for people: a story in five parts.
 
 use std::fmt::Write as _;
 
 use super::text::{FAINT, TITLE, styled};
-use super::{build, shift, survey, trace};
+use super::{build, check, shift, survey, trace};
 use crate::results::Demo;
 
 /// Command lines that do by hand what the demo does.
@@ -18,6 +18,8 @@ pub struct Commands {
     pub build: String,
     /// The same for the pages as they are now.
     pub shift: String,
+    /// What is wrong in old pages.
+    pub check: String,
 }
 
 /// What was done, what came out, what to try next.
@@ -56,10 +58,17 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
         &commands.shift,
         &shift::brief(&demo.shift),
     );
+    part(
+        "5. What is wrong in the old pages?",
+        &commands.check,
+        &check::brief(&demo.check),
+    );
     let _ = write!(
         view,
         "\n{}\n  {}\n  tidy-lattice cover\n  tidy-lattice trace 'Łeba → Ψαρά' --role ticket\n  \
          less site/stacks.css\n  \
+         tidy-lattice check archive --diff\n  \
+         tidy-lattice explain face-hidden\n  \
          tidy-lattice shift site/index.html --variants --picture shift.png\n  \
          tidy-lattice prove --platform platforms/quaykiosk.toml --browser chromium,firefox\n  \
          tidy-lattice rank fonts/SkerrymarkSans-Regular.ttf --platform platforms/tidetab.toml\n  \

@@ -4,8 +4,9 @@ use std::collections::BTreeSet;
 
 use rstest::rstest;
 use serde_json::Value;
+use tidy_lattice_demo::planted::FAULTS;
 
-use crate::workshop::Workshop;
+use crate::workshop::{Run, Workshop};
 
 /// A site with sixteen old mistakes, each at its line of this sheet or of the page.
 const OLD_SHEET: &str = r#"body { font-family: "Open+Sans", Verdana, sans-serif; }
@@ -368,4 +369,60 @@ fn every_rule_is_explained() {
     ] {
         assert!(one.contains(part), "{part}: {one}");
     }
+}
+
+#[test]
+fn exactly_the_planted_faults_of_the_demo_are_found_and_mended() {
+    let workshop = Workshop::new();
+    assert_eq!(workshop.run("demo tern").status, 0);
+    let in_demo = |arguments: &[&str]| {
+        let output = workshop
+            .command()
+            .current_dir(workshop.path("tern"))
+            .args(arguments)
+            .output();
+        Run::of(output.expect("a run"))
+    };
+    let told = |run: &Run| -> Vec<(String, String, u64)> {
+        let json = run.json();
+        let findings = json["findings"].as_array().expect("findings").clone();
+        let text = |value: &Value| value.as_str().unwrap_or_default().to_owned();
+        let mut told: Vec<_> = findings
+            .iter()
+            .map(|one| {
+                let place = &one["place"];
+                (
+                    text(&one["code"]),
+                    text(&place["file"]),
+                    place["line"].as_u64().unwrap_or(0),
+                )
+            })
+            .collect();
+        told.sort();
+        told
+    };
+    let run = in_demo(&["check", "archive", "--level", "advice", "--json"]);
+    let mut planted: Vec<(String, String, u64)> = FAULTS
+        .iter()
+        .map(|(code, file, line)| ((*code).to_owned(), (*file).to_owned(), u64::from(*line)))
+        .collect();
+    planted.sort();
+    assert!(planted.len() >= 25);
+    assert_eq!(told(&run), planted);
+    let mendable = run.json()["mendable"].as_u64().unwrap_or_default();
+    assert!(mendable >= 12, "{mendable}");
+
+    let fixed = in_demo(&["check", "archive", "--level", "advice", "--fix", "--json"]);
+    assert!(fixed.err.contains(" mended in 2 files"), "{}", fixed.err);
+    // What can be mended is gone, and mending has brought no other kind of fault but
+    // those that it lays open.
+    let left = fixed.json();
+    let codes: BTreeSet<&str> = left["findings"]
+        .as_array()
+        .expect("findings")
+        .iter()
+        .filter(|one| one["mend"].is_array())
+        .filter_map(|one| one["code"].as_str())
+        .collect();
+    assert!(codes.is_empty(), "{codes:?}");
 }

@@ -35,6 +35,22 @@ pub fn view(checked: &Checked) -> String {
     view
 }
 
+/// The verdict and the first findings, a line each.
+pub fn brief(checked: &Checked) -> String {
+    /// How many are told.
+    const TOLD: usize = 10;
+    let mut view = verdict(checked);
+    for finding in checked.findings.iter().take(TOLD) {
+        let place = format!("{}:{}", finding.place.file, finding.place.line);
+        let _ = writeln!(view, " {:<25} {}", safe(&place), sentence(&finding.what));
+    }
+    let rest = checked.findings.len().saturating_sub(TOLD);
+    if rest > 0 {
+        let _ = writeln!(view, " and {rest} more");
+    }
+    view
+}
+
 fn verdict(checked: &Checked) -> String {
     let looked = format!(
         "{}, {}, {}",
