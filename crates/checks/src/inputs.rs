@@ -39,6 +39,8 @@ pub struct SheetInput {
     pub source: Arc<SourceText>,
     /// What it is made of.
     pub raw: RawSheet,
+    /// Whether it is the `style` attribute of an element.
+    pub attribute: bool,
     /// Whether another sheet imports it.
     pub imported: bool,
     /// Where the sheets that it imports are, by the place of the statement.
@@ -124,6 +126,9 @@ pub enum Found {
     Unknown,
 }
 
+/// The path of fonts that stand in their style sheet (`data:`).
+pub const EMBEDDED: &str = "data:";
+
 /// A file that a URL leads to.
 pub struct FoundFile {
     /// Its path.
@@ -202,6 +207,7 @@ impl SheetInput {
         SheetInput {
             raw: RawSheet::read(&source.text, part),
             source,
+            attribute: false,
             imported: false,
             imports: Vec::new(),
         }
@@ -214,9 +220,9 @@ impl SheetInput {
 
     /// Whether a block is an `@font-face` rule.
     pub fn is_font_face(&self, block: &RawBlock) -> bool {
-        self.text(&block.prelude)
-            .trim()
-            .eq_ignore_ascii_case("@font-face")
+        let prelude = self.text(&block.prelude);
+        let prelude = prelude.trim_matches(|c: char| c.is_whitespace() || c == '\u{feff}');
+        prelude.eq_ignore_ascii_case("@font-face")
     }
 
     /// The rule of a block as browsers read it; `None` where it is no `@font-face`.

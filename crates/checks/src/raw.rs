@@ -78,6 +78,27 @@ impl RawSheet {
     }
 }
 
+impl RawSheet {
+    /// Reads `part` of `text` as the declarations of a `style` attribute.
+    pub fn attribute(text: &str, part: Span) -> Self {
+        let css = text.get(part.clone()).unwrap_or_default();
+        let mut reader = Reader {
+            sheet: RawSheet::default(),
+            offset: part.start,
+            rules: 0,
+            count: 0,
+        };
+        let mut block = RawBlock {
+            prelude: part.start..part.start,
+            body: part,
+            declarations: Vec::new(),
+        };
+        reader.body(&mut Parser::new(css), Some(&mut block), 1);
+        reader.sheet.blocks.push(block);
+        reader.sheet
+    }
+}
+
 struct Reader {
     sheet: RawSheet,
     offset: usize,

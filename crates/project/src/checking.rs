@@ -7,10 +7,10 @@ use std::sync::Arc;
 
 use rayon::prelude::*;
 use tidy_lattice_checks::inputs::{
-    FaceRule, FakedUse, FeatureAsked, Found, FoundFile, Inputs, InstalledFamily, LinkInput,
-    PageInput, SheetInput, SourceEntry, TextGap,
+    EMBEDDED, FaceRule, FakedUse, FeatureAsked, Found, FoundFile, Inputs, InstalledFamily,
+    LinkInput, PageInput, SheetInput, SourceEntry, TextGap,
 };
-use tidy_lattice_checks::raw::{Span, by_commas};
+use tidy_lattice_checks::raw::{RawSheet, Span, by_commas};
 use tidy_lattice_checks::rules::import_url;
 use tidy_lattice_checks::source::SourceText;
 use tidy_lattice_core::font::{Face, FacePick, FontFile};
@@ -32,6 +32,9 @@ use super::{Access, ProjectError, Quiet};
 
 /// The most files of a project that are looked through for those that moved.
 const MOST_FILES: usize = 100_000;
+
+/// Marks of templates in URLs.
+const TEMPLATES: [&str; 6] = ["{{", "{%", "<%", "${", "@@", "[["];
 
 /// How deep sheets may import one another.
 const DEEPEST: usize = 8;
@@ -342,7 +345,7 @@ impl Gatherer<'_> {
         let mut links = Vec::new();
         let mut root = (1, None);
         let mut next = Some(dom.document());
-        let mut from = 0;
+        let (mut from, mut styled) = (0, 0);
         while let Some(node) = next {
             match dom.tag(node) {
                 Some("html") => {
@@ -361,6 +364,25 @@ impl Gatherer<'_> {
                         let part = from + at..from + at + css.len();
                         from = part.end;
                         self.sheet_within(&source, part);
+                    }
+                }
+                Some(_)
+                    if dom
+                        .attribute(node, "style")
+                        .is_some_and(|css| css.contains("font")) =>
+                {
+                    let css = dom.attribute(node, "style").unwrap_or_default();
+                    // Written with references it stands there otherwise, and is passed over.
+                    if let Some(at) = source.text[styled..].find(css) {
+                        let part = styled + at..styled + at + css.len();
+                        styled = part.end;
+                        self.inputs.sheets.push(SheetInput {
+                            raw: RawSheet::attribute(&source.text, part),
+                            source: Arc::clone(&source),
+                            attribute: true,
+                            imported: false,
+                            imports: Vec::new(),
+                        });
                     }
                 }
                 Some("link") => links.extend(self.link(&dom, node, &source.name)),
@@ -470,7 +492,12 @@ impl Gatherer<'_> {
     /// What `url` in the file `base` leads to; a font is opened.
     fn found(&mut self, url: &str, base: &str, font: bool) -> Found {
         let lower = url.trim().to_ascii_lowercase();
-        if lower.starts_with("data:") || lower.is_empty() || lower.starts_with('#') {
+        if lower.starts_with("data:") && font {
+            return self.embedded(url);
+        }
+        // What a template puts in is not known.
+        let template = TEMPLATES.iter().any(|mark| url.contains(mark));
+        if lower.starts_with("data:") || lower.is_empty() || lower.starts_with('#') || template {
             return Found::Unknown;
         }
         let path = match self.site.locate(url, base) {
@@ -500,6 +527,28 @@ impl Gatherer<'_> {
         }
         let moved = self.moved(&path);
         Found::Missing(moved.map(|path| url_from(base, &path)))
+    }
+
+    /// The font in a `data:` URL.
+    fn embedded(&self, url: &str) -> Found {
+        let Some((kind, data)) = url.trim().split_once(',') else {
+            return Found::Unknown;
+        };
+        let bytes: Vec<u8> = percent_encoding::percent_decode_str(data).collect();
+        let bytes = if kind.to_ascii_lowercase().ends_with(";base64") {
+            let plain: Vec<u8> = bytes
+                .into_iter()
+                .filter(|byte| !byte.is_ascii_whitespace() && *byte != b'=')
+                .collect();
+            let engine = base64::engine::general_purpose::STANDARD_NO_PAD;
+            match base64::Engine::decode(&engine, plain) {
+                Ok(bytes) => bytes,
+                Err(_) => return Found::Unknown,
+            }
+        } else {
+            bytes
+        };
+        Found::File(Arc::new(opened(EMBEDDED.to_owned(), bytes, self.access)))
     }
 
     fn is_outside(&self, path: &Path) -> bool {
@@ -767,6 +816,11 @@ fn open(path: &Path, access: Access<'_>) -> FoundFile {
             };
         }
     };
+    opened(name, bytes, access)
+}
+
+/// The bytes as browsers take them.
+fn opened(name: String, bytes: Vec<u8>, access: Access<'_>) -> FoundFile {
     let mut digest = DefaultHasher::new();
     bytes.hash(&mut digest);
     let size = bytes.len() as u64;

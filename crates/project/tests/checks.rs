@@ -190,8 +190,14 @@ fn what_a_rule_mends_is_not_found_again() {
 )]
 #[case::nested("@media print { .a { &:hover { font-family: Arial, sans-serif } } }")]
 #[case::plus("p { font-family: \"M+ 1p\", sans-serif }")]
-#[case::hack(
-    "@font-face { font-family: X; src: url(data:font/woff2;base64,AAAA); font-display: swap }"
+#[case::hidden(
+    ".a { font: 0/0 a; } .b { height: 50%; line-height: 50% } .c-lg { line-height: .75em; vertical-align: -15% }"
+)]
+#[case::marked(
+    "\u{feff}@font-face { font-family: X; src: local('Arial') } p { font-family: Arial, sans-serif }"
+)]
+#[case::template(
+    "@font-face { font-family: X; src: url({{ path }}/x.woff2); font-display: swap } @font-face { font-family: Y; src: url(@@path/y.woff2); font-display: swap }"
 )]
 fn nothing_is_wrong_with(#[case] css: &str) {
     let folder = folder();

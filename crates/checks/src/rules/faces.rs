@@ -192,7 +192,9 @@ fn style(
     }
     let slanted = face.slope() != Slope::Normal;
     let says_slanted = rule.face.style != FaceStyle::Normal;
-    if slanted == says_slanted || named_by_style(rule) {
+    // Some italics state it in their name or their angle only.
+    let hints = says_slanted && (looks_slanted(face) || slanted);
+    if slanted == says_slanted || hints || named_by_style(rule) {
         return;
     }
     let right = if slanted { "italic" } else { "normal" };
@@ -208,6 +210,21 @@ fn style(
     );
     let finding = Finding::new("style-not-of-file", &sheet.source, &span, what);
     findings.push(stated(finding, sheet, block, "font-style", right));
+}
+
+/// Whether the name of a face or the angle in its tables says that it is slanted.
+fn looks_slanted(face: &Face) -> bool {
+    let style = face.names().style.to_lowercase();
+    let named = ["italic", "oblique", "slanted"]
+        .iter()
+        .any(|word| style.contains(word));
+    let angle = face.font().and_then(|font| match font.kind() {
+        skrifa::font::Kind::Sfnt(tables, _) => {
+            tables.post().ok().map(|post| post.italic_angle().to_f64())
+        }
+        _ => None,
+    });
+    named || angle.is_some_and(|angle| angle != 0.0)
 }
 
 fn rights(sheet: &SheetInput, block: &RawBlock, face: &Face, findings: &mut Vec<Finding>) {
@@ -478,7 +495,10 @@ fn faked(inputs: &Inputs, findings: &mut Vec<Finding>) {
             .faces
             .iter()
             .find(|rule| rule.key(inputs) == used.rule);
-        let Some(rule) = rule else { continue };
+        // Signs have no bold.
+        let Some(rule) = rule.filter(|rule| !rule.is_signs()) else {
+            continue;
+        };
         let (sheet, block) = rule.block(inputs);
         let (span, _) = value_span(sheet, block, "font-family");
         let what = format!(

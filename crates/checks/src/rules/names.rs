@@ -135,6 +135,9 @@ fn families_of_font(value: &str, span: &Span) -> Option<Span> {
     let mut slash = false;
     loop {
         match input.next().cloned() {
+            // Text of no size is hidden, whatever its family.
+            Ok(Token::Number { value: 0.0, .. }) if !slash && after.is_none() => return None,
+            Ok(Token::Dimension { value: 0.0, .. }) if !slash => return None,
             Ok(Token::Dimension { .. } | Token::Percentage { .. }) => {
                 after = Some(input.position().byte_index());
             }
@@ -229,6 +232,11 @@ pub fn meant(text: &str) -> Option<String> {
 /// with its neighbour; case and blanks do not count.
 pub fn nearly(a: &str, b: &str) -> bool {
     let plain = |name: &str| -> Vec<char> { name.to_lowercase().chars().collect() };
+    // "YuGothic" and "Yu Gothic" are names of two systems for one family.
+    let solid = |name: &str| name.to_lowercase().replace([' ', '-'], "");
+    if solid(a) == solid(b) {
+        return false;
+    }
     let (a, b) = (plain(a), plain(b));
     if a == b || a.len() < 4 || b.len() < 4 || a.len().abs_diff(b.len()) > 1 {
         return false;

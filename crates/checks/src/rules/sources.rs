@@ -4,7 +4,7 @@ use tidy_lattice_glyphs::font::Container;
 
 use super::files::{dead, url_span};
 use crate::finding::Finding;
-use crate::inputs::{FaceRule, Found, Inputs, SheetInput, SourceEntry};
+use crate::inputs::{EMBEDDED, FaceRule, Found, Inputs, SheetInput, SourceEntry};
 use crate::raw::{RawBlock, Span};
 
 pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
@@ -154,7 +154,8 @@ fn format(sheet: &SheetInput, source: &SourceEntry, findings: &mut Vec<Finding>)
 /// Larger files before smaller ones of the same font.
 fn order(sheet: &SheetInput, rule: &FaceRule, findings: &mut Vec<Finding>) {
     let rank = |source: &&SourceEntry| match &source.found {
-        Found::File(file) => match file.container {
+        // What is embedded is loaded with the sheet, whatever its place.
+        Found::File(file) if file.path != EMBEDDED => match file.container {
             Some(Container::Woff2) => Some(0),
             Some(Container::Woff) => Some(1),
             Some(_) => Some(2),

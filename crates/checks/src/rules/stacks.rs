@@ -18,6 +18,8 @@ struct Known<'a> {
     /// Class and name as it is written.
     installed: BTreeMap<String, (Class, &'a str)>,
     hosted: bool,
+    /// Whether pages were looked at, too.
+    pages: bool,
     /// Classes of declared families that were judged: outlines take long to measure.
     judged: RefCell<BTreeMap<String, Option<Class>>>,
 }
@@ -27,6 +29,7 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
         declared: BTreeMap::new(),
         installed: BTreeMap::new(),
         hosted: inputs.hosted,
+        pages: !inputs.pages.is_empty(),
         judged: RefCell::default(),
     };
     for rule in &inputs.faces {
@@ -417,7 +420,8 @@ fn nobody_has(
     known: &Known<'_>,
     findings: &mut Vec<Finding>,
 ) {
-    if known.installed.is_empty() {
+    // A sheet by itself does not tell what else its pages link.
+    if known.installed.is_empty() || !known.pages {
         return;
     }
     let is_known = |name: &str| {

@@ -140,7 +140,10 @@ fn dropped(sheet: &SheetInput, block: &RawBlock, findings: &mut Vec<Finding>) {
         let css = format!("@font-face {{ {}: {value} }}", declaration.name);
         let valid = Sheet::read(&css).problems.is_empty();
         // An entry that IE alone knew is passed over in silence.
-        if !valid && !value.contains("progid") {
+        let template = ["{{", "{%", "<%", "${", "@@"]
+            .iter()
+            .any(|mark| value.contains(mark));
+        if !valid && !template && !value.contains("progid") {
             let what = format!("{value} is no value of {}", declaration.name);
             findings.push(Finding::new(
                 "declaration-dropped",
@@ -286,7 +289,11 @@ fn line_height(sheet: &SheetInput, block: &RawBlock, findings: &mut Vec<Finding>
     ]
     .iter()
     .any(|word| prelude.contains(word));
-    if input.is_exhausted() && factor > 0.0 && factor < 1.0 && !is_signs {
+    // A box of a stated height, or a sign beside text, is no line of text.
+    let is_box = ["height", "vertical-align"]
+        .iter()
+        .any(|name| last(block, name).is_some());
+    if input.is_exhausted() && !is_box && factor > 0.0 && factor < 1.0 && !is_signs {
         let what = format!("lines of {value} overlap: they are lower than their letters");
         findings.push(Finding::new(
             "line-height-below-one",

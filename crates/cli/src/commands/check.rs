@@ -163,7 +163,7 @@ fn counted(
         known,
         allowed,
         pages: inputs.pages.len(),
-        sheets: inputs.sheets.len(),
+        sheets: (inputs.sheets.iter().filter(|sheet| !sheet.attribute)).count(),
         faces: inputs.faces.len(),
     }
 }
