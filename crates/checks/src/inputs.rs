@@ -29,6 +29,8 @@ pub struct Inputs {
     pub features: Vec<FeatureAsked>,
     /// Characters that no font of their stack has.
     pub gaps: Vec<TextGap>,
+    /// Pages and sheets of folders that cannot be read, and why.
+    pub unread: Vec<(String, String)>,
     /// The rules that give texts their fonts which are no pages: file and line.
     pub used: BTreeSet<(String, u32)>,
 }
@@ -301,7 +303,7 @@ pub fn named_like_signs(family: &str) -> bool {
     let lower = family.to_ascii_lowercase();
     [
         "icon", "awesome", "symbol", "glyph", "emoji", "dingbat", "wingding", "material", "katex",
-        "mathjax", "fa-", "remix", "ionic", "feather", "marker",
+        "mathjax", "fa-", "fontello", "icomoon", "remix", "ionic", "feather", "marker",
     ]
     .iter()
     .any(|word| lower.contains(word))

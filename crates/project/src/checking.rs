@@ -91,11 +91,19 @@ pub fn gather(
         })
         .collect();
     drop(progress);
-    for page in read {
-        gatherer.page(page?);
+    // One file of many is told, and the others are checked.
+    for (path, page) in pages.iter().zip(read) {
+        match page {
+            Ok(page) => gatherer.page(page),
+            Err(error) if !request.paths.contains(path) => gatherer.unread(path, &error),
+            Err(error) => return Err(error),
+        }
     }
     for path in &sheets {
-        gatherer.sheet(path, false, 0)?;
+        match gatherer.sheet(path, false, 0) {
+            Err(error) if !request.paths.contains(path) => gatherer.unread(path, &error),
+            read => read?,
+        }
     }
     gatherer.faces();
     gatherer.uses();
@@ -340,6 +348,13 @@ struct Gatherer<'a> {
 }
 
 impl Gatherer<'_> {
+    fn unread(&mut self, path: &Path, error: &ProjectError) {
+        let reason = error.without_path();
+        self.inputs
+            .unread
+            .push((path.display().to_string(), reason));
+    }
+
     fn page(&mut self, read: ReadPage) {
         let ReadPage { source, page, dom } = read;
         let mut links = Vec::new();

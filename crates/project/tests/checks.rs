@@ -295,3 +295,32 @@ fn every_path_is_checked_or_told() {
         .expect("an error");
     assert!(error.to_string().contains("none.css"), "{error}");
 }
+
+#[test]
+fn one_broken_file_of_many_is_a_finding() {
+    let folder = folder();
+    std::fs::write(
+        folder.path().join("a.html"),
+        b"<html lang=en><p>\xff\xfe broken",
+    )
+    .expect("a file");
+    std::fs::write(folder.path().join("b.css"), "p { font-family: Arial }").expect("a file");
+    let request = CheckRequest {
+        paths: vec![folder.path().to_owned()],
+        ..CheckRequest::default()
+    };
+    let inputs = gather(&request, None, &[], Access::of_machine()).expect("inputs");
+    let findings = check(&inputs);
+    let one = findings
+        .iter()
+        .find(|one| one.code == "unread")
+        .expect("a finding");
+    assert!(
+        one.place.file.ends_with("a.html") && one.what.contains("UTF-8"),
+        "{one:?}"
+    );
+    assert!(
+        codes(&findings).contains("generic-missing"),
+        "the others are checked"
+    );
+}

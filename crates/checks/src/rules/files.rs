@@ -27,6 +27,11 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
             }
         }
     }
+    for (file, reason) in &inputs.unread {
+        let what = format!("the file cannot be read: {reason}");
+        let todo = "Mend the file, or leave it out.".to_owned();
+        findings.push(Finding::at("unread", (file, 1, 1), what).todo(todo));
+    }
     for sheet in &inputs.sheets {
         for (span, found) in &sheet.imports {
             let text = sheet.text(span);

@@ -1,6 +1,7 @@
 //! What style rules ask of text: features, line heights, languages.
 
 use cssparser::{Parser, Token};
+use tidy_lattice_documents::page::LineHeight;
 use tidy_lattice_documents::style::read::Sheet;
 
 use crate::finding::Finding;
@@ -45,7 +46,7 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
             }
             settings(sheet, block, findings);
             ligatures(sheet, block, findings);
-            line_height(sheet, block, findings);
+            line_height(inputs, sheet, block, findings);
         }
     }
     for asked in &inputs.features {
@@ -270,7 +271,38 @@ fn px(value: &str) -> Option<f32> {
     input.is_exhausted().then_some(size)
 }
 
-fn line_height(sheet: &SheetInput, block: &RawBlock, findings: &mut Vec<Finding>) {
+/// Elements whose text runs over lines.
+const READ: [&str; 16] = [
+    "body",
+    "html",
+    "p",
+    "blockquote",
+    "article",
+    "main",
+    "section",
+    "h1",
+    "h2",
+    "h3",
+    "h4",
+    "h5",
+    "h6",
+    "td",
+    "dd",
+    "figcaption",
+];
+
+/// Whether several words of a page stand in lines of this height.
+fn has_words(inputs: &Inputs, factor: f32) -> bool {
+    inputs.pages.iter().any(|page| {
+        page.page.texts.iter().any(|text| {
+            let height = page.page.styles[text.style].line_height;
+            let same = matches!(height, LineHeight::Number(own) if (own - factor).abs() < 0.001);
+            same && text.text.split_whitespace().nth(1).is_some()
+        })
+    })
+}
+
+fn line_height(inputs: &Inputs, sheet: &SheetInput, block: &RawBlock, findings: &mut Vec<Finding>) {
     let Some(declaration) = last(block, "line-height") else {
         return;
     };
@@ -293,7 +325,13 @@ fn line_height(sheet: &SheetInput, block: &RawBlock, findings: &mut Vec<Finding>
     let is_box = ["height", "vertical-align"]
         .iter()
         .any(|name| last(block, name).is_some());
-    if input.is_exhausted() && !is_box && factor > 0.0 && factor < 1.0 && !is_signs {
+    // Lists, buttons and the like have one line; what is read has several.
+    let is_read = READ.iter().any(|tag| {
+        let mut words = prelude.split([' ', ',', '>', '+', '~', '\n']);
+        words.any(|word| word == *tag)
+    });
+    let is_read = is_read || has_words(inputs, factor);
+    if input.is_exhausted() && !is_box && is_read && factor > 0.0 && factor < 1.0 && !is_signs {
         let what = format!("lines of {value} overlap: they are lower than their letters");
         findings.push(Finding::new(
             "line-height-below-one",

@@ -328,7 +328,10 @@ fn findings_come_in_the_forms_of_other_tools() {
 #[test]
 fn a_comment_of_thousands_of_findings_stays_short_enough() {
     let workshop = Workshop::new();
-    workshop.write("a.css", "p { font-family: Arial }\n".repeat(4000));
+    let rules: Vec<String> = (0..4000)
+        .map(|n| format!("p{n} {{ font-family: Arial }}\n"))
+        .collect();
+    workshop.write("a.css", rules.concat());
     let run = workshop.run("check a.css --as markdown");
     assert!(run.out.chars().count() < 60_000);
     assert!(run.out.contains(" more; `tidy-lattice check` lists them"));
@@ -425,4 +428,20 @@ fn exactly_the_planted_faults_of_the_demo_are_found_and_mended() {
         .filter_map(|one| one["code"].as_str())
         .collect();
     assert!(codes.is_empty(), "{codes:?}");
+}
+
+#[test]
+fn the_same_in_many_pages_is_told_once_and_mended_everywhere() {
+    let workshop = Workshop::new();
+    for page in 0..6 {
+        let html = "<html lang=en><style>p { font-family: Arial }</style><p>Ferries";
+        workshop.write(&format!("{page}.html"), html);
+    }
+    let json = workshop.run("check . --json").json();
+    let findings = json["findings"].as_array().expect("findings");
+    assert_eq!(findings.len(), 1);
+    let what = findings[0]["what"].as_str().unwrap_or_default();
+    assert!(what.ends_with("(and at 5 more places)"), "{what}");
+    assert_eq!(workshop.run("check . --fix").status, 0);
+    assert!(workshop.read("5.html").contains("Arial, sans-serif"));
 }
