@@ -21,6 +21,8 @@ pub struct Inputs {
     pub faces: Vec<FaceRule>,
     /// Families of the platforms.
     pub installed: Vec<InstalledFamily>,
+    /// Whether somebody said which platforms count.
+    pub platforms_named: bool,
     /// Whether style sheets that may declare families lie on the network.
     pub hosted: bool,
     /// Texts that get another weight or style than they ask for.

@@ -44,6 +44,8 @@ const DEEPEST: usize = 8;
 pub struct CheckRequest {
     /// Pages, style sheets, folders of them; what the project names where there are none.
     pub paths: Vec<PathBuf>,
+    /// Whether the platforms were named, and are not all that are built in.
+    pub platforms_named: bool,
     /// Where the files of pages and sheets are.
     pub site: SiteRequest,
 }
@@ -81,6 +83,8 @@ pub fn gather(
         names: None,
     };
     gatherer.inputs.installed = installed(platforms);
+    gatherer.inputs.platforms_named =
+        request.platforms_named || project.is_some_and(|project| !project.platforms.is_empty());
     let progress = access.watch.start("Reading pages", pages.len());
     let read: Vec<Result<ReadPage, ProjectError>> = pages
         .par_iter()

@@ -6,6 +6,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use tidy_lattice_glyphs::font::{Class, ClassJudgement, Sureness};
 
 use super::names::{Entry, Kind, Stack, decoded, in_quotes, meant, nearly};
+use crate::catalogue::Level;
 use crate::finding::Finding;
 use crate::inputs::{FaceRule, Inputs, SheetInput, named_like_signs, writes_latin};
 
@@ -20,6 +21,8 @@ struct Known<'a> {
     hosted: bool,
     /// Whether pages were looked at, too.
     pages: bool,
+    /// Whether somebody said which platforms count.
+    platforms_named: bool,
     /// Classes of declared families that were judged: outlines take long to measure.
     judged: RefCell<BTreeMap<String, Option<Class>>>,
 }
@@ -30,6 +33,7 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
         installed: BTreeMap::new(),
         hosted: inputs.hosted,
         pages: !inputs.pages.is_empty(),
+        platforms_named: inputs.platforms_named,
         judged: RefCell::default(),
     };
     for rule in &inputs.faces {
@@ -439,12 +443,12 @@ fn nobody_has(
             [_] => format!("no rule declares {name:?}, and no platform has it"),
             _ => "no rule declares one of these families, and no platform has one".to_owned(),
         };
-        findings.push(Finding::new(
-            "family-unknown",
-            &sheet.source,
-            &entry.span,
-            what,
-        ));
+        let mut finding = Finding::new("family-unknown", &sheet.source, &entry.span, what);
+        // Families that come with other programs are on many devices all the same.
+        if !known.platforms_named {
+            finding.level = Level::Advice;
+        }
+        findings.push(finding);
     }
 }
 

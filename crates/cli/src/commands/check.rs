@@ -102,6 +102,7 @@ fn look(
 ) -> Result<Checked, CliError> {
     let request = CheckRequest {
         paths: args.paths.clone(),
+        platforms_named: !args.platforms.is_empty(),
         site: args.site.request(),
     };
     let platforms = named_platforms(&args.platforms, project, access)?;
