@@ -96,16 +96,19 @@ impl SourceText {
         };
         let mut from = start + blank.min(span.start - start);
         // Of a long line the part before the stretch is cut, but for a little.
-        if characters(from, span.start) > LONGEST / 2 {
+        let mut text = String::new();
+        if characters(from, line_end) > LONGEST && characters(from, span.start) > LONGEST / 2 {
             let keep = self.text[from..span.start]
                 .char_indices()
                 .rev()
                 .nth(LONGEST / 4);
             from += keep.map_or(0, |(at, _)| at);
+            text.push('…');
         }
-        let text: String = self.text[from..line_end].chars().take(LONGEST).collect();
+        let cut = text.chars().count();
+        text.extend(self.text[from..line_end].chars().take(LONGEST - cut));
         let length = text.chars().count();
-        let begin = characters(from, span.start).min(length);
+        let begin = (cut + characters(from, span.start)).min(length);
         Excerpt {
             start: begin,
             length: characters(span.start, span.end).clamp(1, (length - begin).max(1)),

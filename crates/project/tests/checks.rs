@@ -324,3 +324,23 @@ fn one_broken_file_of_many_is_a_finding() {
         "the others are checked"
     );
 }
+
+#[test]
+fn of_a_line_of_thousands_of_letters_a_part_is_told() {
+    let folder = folder();
+    let css = format!(
+        "{} p {{ font-family: Arial }} {}",
+        "a{b:c}".repeat(900),
+        "d{e:f}".repeat(900)
+    );
+    let findings = found(folder.path(), "sheet.css", &css);
+    let excerpt = findings[0].excerpt.as_ref().expect("an excerpt");
+    assert!(excerpt.text.starts_with('…') && excerpt.text.chars().count() <= 160);
+    let meant: String = excerpt
+        .text
+        .chars()
+        .skip(excerpt.start)
+        .take(excerpt.length)
+        .collect();
+    assert_eq!(meant, "Arial");
+}
