@@ -328,8 +328,10 @@ fn read_page(path: &Path, site: &Site<'_>, access: Access<'_>) -> Result<ReadPag
     let html = decoded(path, &bytes)?.to_owned();
     let name = path.display().to_string();
     let (page, dom) = page::read(&html, &name, site, SCREEN);
+    // Places are those in the file as it is, with its mark of the encoding.
+    let whole = String::from_utf8(bytes).unwrap_or(html);
     Ok(ReadPage {
-        source: Arc::new(SourceText::new(name, html)),
+        source: Arc::new(SourceText::new(name, whole)),
         page,
         dom,
     })

@@ -344,3 +344,13 @@ fn of_a_line_of_thousands_of_letters_a_part_is_told() {
         .collect();
     assert_eq!(meant, "Arial");
 }
+
+#[test]
+fn places_in_a_page_with_a_mark_of_its_encoding_are_right() {
+    let folder = folder();
+    let html = "\u{feff}<html lang=en><style>p { font-family: Arial }</style><p>Ferries";
+    let findings = found(folder.path(), "page.html", html);
+    let mended = mend::mended(&findings, |_| Some(html.to_owned()));
+    let text = &mended.values().next().expect("a file").text;
+    assert!(text.contains("font-family: Arial, sans-serif }"), "{text}");
+}
