@@ -354,3 +354,19 @@ fn places_in_a_page_with_a_mark_of_its_encoding_are_right() {
     let text = &mended.values().next().expect("a file").text;
     assert!(text.contains("font-family: Arial, sans-serif }"), "{text}");
 }
+
+#[test]
+fn colours_that_an_engine_cannot_draw_are_told() {
+    let folder = folder();
+    std::fs::write(folder.path().join("colr.ttf"), font_test_data::COLRV0V1).expect("a file");
+    let css = "@font-face { font-family: Lamps; src: url(colr.ttf); font-display: swap }";
+    let findings = found(folder.path(), "sheet.css", css);
+    let one = findings
+        .iter()
+        .find(|one| one.code == "colour-not-everywhere")
+        .expect("a finding");
+    assert_eq!(
+        one.what,
+        "WebKit cannot draw the colours of this font (COLR v1)"
+    );
+}

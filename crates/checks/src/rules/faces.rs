@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use skrifa::raw::TableProvider as _;
 use tidy_lattice_documents::style::read::{FaceStyle, Range};
-use tidy_lattice_glyphs::font::{Class, Face, Slope};
+use tidy_lattice_glyphs::font::{Class, Face, Slope, colour_tables, not_coloured_by};
 
 use crate::finding::Finding;
 use crate::inputs::{FaceRule, Inputs, SheetInput};
@@ -21,6 +21,7 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
         let (sheet, block) = rule.block(inputs);
         if let Some(face) = rule.font() {
             rights(sheet, block, face, findings);
+            colour(sheet, block, face, findings);
             range(sheet, block, rule, face, findings);
             if !rule.is_signs() {
                 weight(inputs, sheet, block, rule, face, findings);
@@ -210,6 +211,28 @@ fn style(
     );
     let finding = Finding::new("style-not-of-file", &sheet.source, &span, what);
     findings.push(stated(finding, sheet, block, "font-style", right));
+}
+
+/// Colour fonts of which an engine draws nothing.
+fn colour(sheet: &SheetInput, block: &RawBlock, face: &Face, findings: &mut Vec<Finding>) {
+    let tables = face.font().map(colour_tables).unwrap_or_default();
+    let engines = not_coloured_by(&tables);
+    if engines.is_empty() {
+        return;
+    }
+    let formats: Vec<&str> = tables.iter().map(|table| table.format.as_str()).collect();
+    let (span, _) = value_span(sheet, block, "src");
+    let what = format!(
+        "{} cannot draw the colours of this font ({})",
+        engines.join(" and "),
+        formats.join(", ")
+    );
+    findings.push(Finding::new(
+        "colour-not-everywhere",
+        &sheet.source,
+        &span,
+        what,
+    ));
 }
 
 /// Whether the name of a face or the angle in its tables says that it is slanted.

@@ -6,7 +6,6 @@
 
 mod bytes;
 mod characters;
-mod colour;
 mod emoji;
 mod family;
 mod features;
@@ -26,7 +25,6 @@ use skrifa::raw::{ReadError, TableProvider};
 
 pub use bytes::{Bytes, TableBytes, Woff2Size};
 pub use characters::Characters;
-pub use colour::ColourTable;
 pub use emoji::{EmojiSupport, EmojiVersion, joined_sequences};
 pub use family::{FaceOfFamily, FamilyDescription};
 pub use features::{FeatureDefault, FeatureDescription, Sample};
@@ -39,11 +37,11 @@ pub use line::{Height, LineDescription, MeanAdvance, MetricSet};
 pub use rights::Rights;
 pub use shape::LetterShape;
 pub(crate) use shape::strokes;
-pub use tidy_lattice_glyphs::font::{Class, ClassJudgement, Share, Sureness};
+pub use tidy_lattice_glyphs::font::{Class, ClassJudgement, ColourTable, Share, Sureness};
 pub use variable::{Axis, Position, Variable};
 
 use tidy_lattice_coverage::lattice::{ScriptShaping, scripts_shaped};
-use tidy_lattice_glyphs::font::{Face, FacePick, FontError, FontFile};
+use tidy_lattice_glyphs::font::{Face, FacePick, FontError, FontFile, colour_tables};
 use tidy_lattice_glyphs::text::exemplars::Language;
 
 /// How deep to look.
@@ -173,7 +171,7 @@ pub fn describe(
         kerning,
         variable: Variable::read(font),
         emoji: measure.then(|| EmojiSupport::read(&face)).flatten(),
-        colour: colour::tables(font),
+        colour: colour_tables(font),
         bytes: Bytes::weigh(file, pick.index, measure),
         identity,
         line,

@@ -6,6 +6,7 @@
 
 mod card;
 mod class;
+mod colour;
 mod container;
 mod error;
 mod face;
@@ -26,6 +27,7 @@ pub use card::{
     WidthModel, joins_left, joins_right, without_mark,
 };
 pub use class::{Class, StatedClass};
+pub use colour::{ColourTable, colour_tables, not_coloured_by};
 pub use container::{Container, FontFile, Limits, TableEntry};
 pub use error::FontError;
 pub use face::{Body, Face, Slice, Slope};

@@ -23,7 +23,7 @@ const WEBKIT: &str = "WebKit";
 ///
 /// Engines: COLR v0 and CBDT or sbix pictures are drawn by all; COLR v1 by
 /// Chromium and Firefox; SVG by Firefox and WebKit on Apple systems.
-pub(super) fn tables(font: &Font) -> Vec<ColourTable> {
+pub fn colour_tables(font: &Font) -> Vec<ColourTable> {
     let Kind::Sfnt(tables, _) = font.kind() else {
         return Vec::new();
     };
@@ -57,4 +57,18 @@ pub(super) fn tables(font: &Font) -> Vec<ColourTable> {
         add("EBDT bitmaps".to_owned(), &[]);
     }
     found
+}
+
+/// The engines that draw none of a font's colour tables; none where it has no such table.
+pub fn not_coloured_by(tables: &[ColourTable]) -> Vec<&'static str> {
+    let engines = tables.first().map(|first| {
+        let all = first.drawn_by.iter().chain(&first.not_drawn_by);
+        all.copied().collect::<Vec<_>>()
+    });
+    let drawn = |engine: &&str| tables.iter().any(|table| table.drawn_by.contains(engine));
+    engines
+        .into_iter()
+        .flatten()
+        .filter(|engine| !drawn(engine))
+        .collect()
 }
