@@ -65,12 +65,7 @@ impl RawSheet {
     /// Reads `part` of `text`; places are those in `text`.
     pub fn read(text: &str, part: Span) -> Self {
         let css = text.get(part.clone()).unwrap_or_default();
-        let mut reader = Reader {
-            sheet: RawSheet::default(),
-            offset: part.start,
-            rules: 0,
-            count: 0,
-        };
+        let mut reader = Reader::at_offset(part.start);
         reader.body(&mut Parser::new(css), None, 0);
         let mut sheet = reader.sheet;
         sheet.blocks.sort_by_key(|block| block.prelude.start);
@@ -82,12 +77,7 @@ impl RawSheet {
     /// Reads `part` of `text` as the declarations of a `style` attribute.
     pub fn attribute(text: &str, part: Span) -> Self {
         let css = text.get(part.clone()).unwrap_or_default();
-        let mut reader = Reader {
-            sheet: RawSheet::default(),
-            offset: part.start,
-            rules: 0,
-            count: 0,
-        };
+        let mut reader = Reader::at_offset(part.start);
         let mut block = RawBlock {
             prelude: part.start..part.start,
             body: part,
@@ -107,6 +97,16 @@ struct Reader {
 }
 
 impl Reader {
+    /// A reader of a text that starts at this byte of its file.
+    fn at_offset(offset: usize) -> Self {
+        Reader {
+            sheet: RawSheet::default(),
+            offset,
+            rules: 0,
+            count: 0,
+        }
+    }
+
     fn at(&self, input: &Parser<'_>) -> usize {
         self.offset + input.position().byte_index()
     }

@@ -264,8 +264,15 @@ fn named(
             }
         } else if is_page(&path) {
             pages.push(path);
-        } else {
+        } else if is_sheet(&path) || !access.exists(&path) {
+            // What is not there is told when it is read.
             sheets.push(path);
+        } else {
+            return Err(ProjectError::Usage(format!(
+                "{}: pages and style sheets are checked, and the fonts that these name; \
+                 `describe` tells of a font by itself",
+                path.display()
+            )));
         }
     }
     if pages.is_empty() && sheets.is_empty() {
@@ -409,7 +416,7 @@ impl Gatherer<'_> {
                 Some("link") => links.extend(self.link(&dom, node, &source.name)),
                 _ => {}
             }
-            next = following(&dom, node);
+            next = page::following(&dom, node);
         }
         let hosted = |problem: &page::PageProblem| problem.unread == Some(Unread::Remote);
         self.inputs.hosted |= page.problems.iter().any(hosted);
@@ -932,18 +939,4 @@ fn url_like(url: &str, base: &str, path: &Path) -> String {
         .collect();
     let below = all[all.len().saturating_sub(parts)..].join("/");
     format!("/{}", url_path(&below))
-}
-
-/// The node behind `node` in the order of the page.
-fn following(dom: &Dom, node: page::NodeId) -> Option<page::NodeId> {
-    if let Some(child) = dom.children(node).next() {
-        return Some(child);
-    }
-    let mut node = node;
-    loop {
-        if let Some(next) = dom.next(node) {
-            return Some(next);
-        }
-        node = dom.parent(node)?;
-    }
 }

@@ -81,6 +81,12 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
     } else {
         folder
     };
+    if !access.is_folder(here) {
+        return Err(ProjectError::Unreadable {
+            path: here.to_owned(),
+            reason: "there is no such folder; name the one that holds the project".to_owned(),
+        });
+    }
     let inside = |path: PathBuf| path.strip_prefix(here).map(Path::to_owned).unwrap_or(path);
     let files: Vec<PathBuf> = access
         .disk

@@ -341,6 +341,10 @@ fn a_comment_of_thousands_of_findings_stays_short_enough() {
 #[case("check none.css", 3, "none.css")]
 #[case("check --baseline none.json old.css", 3, "none.json")]
 #[case("check --fix --diff old.css", 2, "--diff")]
+#[case("check sans.ttf", 2, "describe")]
+#[case("check fonts old.css -o fonts", 4, "folder")]
+#[case("init none", 3, "no such folder")]
+#[case("init old.css", 3, "no such folder")]
 #[case("explain no-such-rule", 2, "no-such-rule")]
 fn wrong_use_is_told(#[case] arguments: &str, #[case] status: i32, #[case] says: &str) {
     old_site().run(arguments).failed(status, &[says]);

@@ -303,7 +303,7 @@ fn is_stylesheet(dom: &Dom, node: usize) -> bool {
 }
 
 /// The node behind `node` in the order of the page.
-pub(super) fn following(dom: &Dom, node: usize) -> Option<usize> {
+pub fn following(dom: &Dom, node: usize) -> Option<usize> {
     if let Some(child) = dom.children(node).next() {
         return Some(child);
     }
