@@ -7,15 +7,15 @@ use std::sync::Arc;
 
 use rayon::prelude::*;
 use tidy_lattice_checks::inputs::{
-    EMBEDDED, FaceRule, FakedUse, FeatureAsked, Found, FoundFile, Inputs, InstalledFamily,
-    LinkInput, PageInput, SheetInput, SourceEntry, TextGap,
+    EMBEDDED, FaceRule, FeatureAsked, Found, FoundFile, Inputs, InstalledFamily, LinkInput,
+    PageInput, SheetInput, SourceEntry, TextGap,
 };
 use tidy_lattice_checks::raw::{RawSheet, Span, by_commas};
 use tidy_lattice_checks::rules::import_url;
 use tidy_lattice_checks::source::SourceText;
 use tidy_lattice_core::font::{Face, FacePick, FontFile};
+use tidy_lattice_core::lattice::Origin;
 use tidy_lattice_core::lattice::survey::survey;
-use tidy_lattice_core::lattice::{Arrival, Fonts, Origin, Request, resolve};
 use tidy_lattice_core::page::{self, Dom, Page, Unread};
 use tidy_lattice_core::platform::{Device, Platform};
 use tidy_lattice_core::style::read::FaceSource;
@@ -27,7 +27,8 @@ use super::pages::is_page;
 use super::request::{SiteRequest, StackRequest, SurveyRequest, TextRequest};
 use super::stack::site;
 use super::texts::decoded;
-use super::web::{FontLoader, LARGEST, SCREEN, Site};
+use super::uses::{Used, rule_place, used_by};
+use super::web::{LARGEST, SCREEN, Site};
 use super::{Access, ProjectError, Quiet};
 
 /// The most files of a project that are looked through for those that moved.
@@ -752,81 +753,6 @@ impl Gatherer<'_> {
         self.inputs.faked.sort();
         self.inputs.faked.dedup();
     }
-}
-
-/// What a page's texts get.
-#[derive(Default)]
-struct Used {
-    rules: BTreeSet<(String, u32)>,
-    faked: Vec<FakedUse>,
-}
-
-fn used_by(page: &Page, site: &Site<'_>, hosted: bool, access: Access<'_>) -> Used {
-    let mut loader = FontLoader::new(site, access);
-    let web: Vec<_> = page
-        .faces
-        .iter()
-        .map(|placed| loader.load(placed))
-        .collect();
-    let mut used = Used::default();
-    let in_use: BTreeSet<usize> = page.texts.iter().map(|text| text.style).collect();
-    for style in in_use.into_iter().map(|style| &page.styles[style]) {
-        let fonts = Fonts {
-            web: &web,
-            device: None,
-            arrival: Arrival::Here,
-            hosted,
-        };
-        let resolved = resolve(&Request::of(style), fonts);
-        let mut first = true;
-        for candidate in &resolved.candidates {
-            let (Origin::Web { rule, .. } | Origin::Local { rule, .. }) = &candidate.origin else {
-                continue;
-            };
-            let Some(key) = rule_place(rule) else {
-                continue;
-            };
-            let weights = candidate.traits.weight;
-            let other = !weights.contains(style.weight);
-            // What stands behind the first family is a fallback.
-            if first && candidate.entry == 0 && (other || candidate.faked.any()) {
-                used.faked.push(FakedUse {
-                    family: candidate.family.clone(),
-                    asked: asked(style),
-                    gets: gets(weights.from, candidate.faked.bold, candidate.faked.italic),
-                    rule: key.clone(),
-                });
-            }
-            first = false;
-            used.rules.insert(key);
-        }
-    }
-    used
-}
-
-/// The file and the line of a rule.
-fn rule_place(rule: &str) -> Option<(String, u32)> {
-    let (file, line) = rule.rsplit_once(':')?;
-    Some((file.to_owned(), line.parse().ok()?))
-}
-
-fn asked(style: &page::TextStyle) -> String {
-    let slope = match style.style {
-        page::StyleValue::Normal => "",
-        page::StyleValue::Italic => " italic",
-        page::StyleValue::Oblique(_) => " oblique",
-    };
-    format!("in weight {}{slope}", style.weight)
-}
-
-fn gets(weight: f32, bold: bool, italic: bool) -> String {
-    let faked = match (bold, italic) {
-        (true, true) => ", thickened and slanted by the browser",
-        (true, false) => ", thickened by the browser",
-        (false, true) => ", slanted by the browser",
-        (false, false) => "",
-    };
-    format!("weight {weight}{faked}")
 }
 
 /// Opens a file as browsers do.

@@ -11,7 +11,7 @@
 //! - [`survey`]: all texts with their roles and stacks, for a lattice
 //! - [`stack`], [`platforms`]: a stack, and the devices to look at it on
 //! - [`pages`], [`variants`]: pages for layout, and other ways to serve them
-//! - [`checking`]: style sheets and pages with all that they name, to be checked
+//! - [`checking`], [`uses`]: style sheets and pages with all that they name, to be checked
 //! - [`ingredients`], [`building`], [`built`]: what stacks are built from, the stacks, and
 //!   their style sheet as the rest of a project has it
 //!
@@ -65,6 +65,7 @@ pub mod stack;
 pub mod starting;
 pub mod survey;
 pub mod texts;
+pub mod uses;
 pub mod variants;
 pub mod web;
 pub mod web_family;
