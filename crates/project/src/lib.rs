@@ -11,7 +11,7 @@
 //! - [`survey`]: all texts with their roles and stacks, for a lattice
 //! - [`stack`], [`platforms`]: a stack, and the devices to look at it on
 //! - [`pages`], [`variants`]: pages for layout, and other ways to serve them
-//! - [`checking`], [`uses`]: style sheets and pages with all that they name, to be checked
+//! - [`checking`], [`uses`], [`face_sources`]: style sheets and pages with all that they name, to be checked
 //! - [`ingredients`], [`building`], [`built`]: what stacks are built from, the stacks, and
 //!   their style sheet as the rest of a project has it
 //!
@@ -48,6 +48,7 @@ pub mod checking;
 mod counting;
 pub mod declared;
 mod error;
+pub mod face_sources;
 pub mod faces;
 pub mod families;
 pub mod file;
