@@ -214,6 +214,11 @@ impl FontFile {
         self.kerning_dropped
     }
 
+    /// The unpacked file: an sfnt, or a collection of them.
+    pub fn sfnt(&self) -> &[u8] {
+        &self.data
+    }
+
     pub(super) fn data(&self) -> Blob {
         self.data.clone()
     }

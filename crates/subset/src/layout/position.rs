@@ -1,0 +1,553 @@
+//! Lookups of GPOS (OpenType 1.9.1, GPOS, lookup types 1 to 8).
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
+
+use super::common::{class_object, classes, coverage, coverage_object};
+use super::context::{Classes, Context};
+use super::substitution::kept;
+use super::table::{LookupMap, Subtable};
+use super::value::{Anchor, Value};
+use crate::CutError;
+use crate::bytes::{Object, View};
+use crate::glyphs::GlyphMap;
+use crate::variations::Remap;
+
+type MaybeAnchor = Option<Arc<Anchor>>;
+
+/// Corrections of the two glyphs of a pair.
+type PairValue = (Value, Value);
+
+/// A mark with its class and its anchor.
+type Mark = (u16, (u16, MaybeAnchor));
+
+/// A subtable of GPOS.
+#[derive(Debug, Clone)]
+pub(crate) enum Position {
+    /// One glyph.
+    Single(Vec<(u16, Value)>),
+    /// Pairs of glyphs, by the first, then by the second.
+    Pairs {
+        pairs: Vec<(u16, Vec<(u16, PairValue)>)>,
+        /// Whether the second glyph has values, so that it is stepped over.
+        second: bool,
+    },
+    /// Pairs of classes: a row for each class of the first, a column for the second.
+    ClassPairs {
+        glyphs: Vec<u16>,
+        first: Classes,
+        second: Classes,
+        rows: Vec<Vec<PairValue>>,
+        /// Whether the second glyph has values, so that it is stepped over.
+        steps_over: bool,
+    },
+    /// Entry and exit of joined glyphs.
+    Cursive(Vec<(u16, [MaybeAnchor; 2])>),
+    /// Marks on bases, or on other marks: an anchor of the base for each class.
+    Marks {
+        on_marks: bool,
+        marks: Vec<Mark>,
+        bases: Vec<(u16, Vec<MaybeAnchor>)>,
+    },
+    /// Marks on the parts of ligatures.
+    LigatureMarks {
+        marks: Vec<Mark>,
+        ligatures: Vec<(u16, Vec<Vec<MaybeAnchor>>)>,
+    },
+    /// Other lookups in a context.
+    Context(Context),
+}
+
+fn read_single(view: View<'_>) -> Result<Position, CutError> {
+    let glyphs = coverage(view.follow16(2)?)?;
+    let format = view.u16(4)?;
+    let size = Value::size(format);
+    let values = match view.u16(0)? {
+        1 => {
+            let value = Value::read(view, 6, format)?;
+            glyphs.into_iter().map(|glyph| (glyph, value.clone())).collect()
+        }
+        2 => {
+            let count = usize::from(view.u16(6)?);
+            let read = |(index, glyph)| Ok((glyph, Value::read(view, 8 + index * size, format)?));
+            (glyphs.into_iter().take(count).enumerate().map(read)).collect::<Result<_, CutError>>()?
+        }
+        _ => return Err(view.damaged("a single adjustment has an unknown format")),
+    };
+    Ok(Position::Single(values))
+}
+
+fn read_pairs(view: View<'_>) -> Result<Position, CutError> {
+    let glyphs = coverage(view.follow16(2)?)?;
+    let formats = [view.u16(4)?, view.u16(6)?];
+    let [first_size, second_size] = formats.map(Value::size);
+    let pair = |parent, at| -> Result<PairValue, CutError> {
+        Ok((
+            Value::read(parent, at, formats[0])?,
+            Value::read(parent, at + first_size, formats[1])?,
+        ))
+    };
+    match view.u16(0)? {
+        1 => {
+            let count = usize::from(view.u16(8)?);
+            let mut pairs = Vec::new();
+            for (index, glyph) in glyphs.into_iter().take(count).enumerate() {
+                let set = view.follow16(10 + index * 2)?;
+                let size = 2 + first_size + second_size;
+                let read = |record: usize| {
+                    let at = 2 + record * size;
+                    set.spend(32)?;
+                    Ok((set.u16(at)?, pair(set, at + 2)?))
+                };
+                let records = (0..usize::from(set.u16(0)?)).map(read);
+                pairs.push((glyph, records.collect::<Result<_, CutError>>()?));
+            }
+            Ok(Position::Pairs {
+                pairs,
+                second: formats[1] & 0xff != 0,
+            })
+        }
+        2 => {
+            let definition = |at| match view.link16(at)? {
+                Some(definition) => classes(definition),
+                None => Ok(Classes::new()),
+            };
+            let (first, second) = (definition(8)?, definition(10)?);
+            let (height, width) = (usize::from(view.u16(12)?), usize::from(view.u16(14)?));
+            let size = first_size + second_size;
+            view.spend(16 * height as u64 * width as u64)?;
+            let rows = (0..height).map(|row| {
+                let cell = |column| pair(view, 16 + (row * width + column) * size);
+                (0..width).map(cell).collect()
+            });
+            Ok(Position::ClassPairs {
+                glyphs,
+                first,
+                second,
+                rows: rows.collect::<Result<_, CutError>>()?,
+                steps_over: formats[1] & 0xff != 0,
+            })
+        }
+        _ => Err(view.damaged("a pair adjustment has an unknown format")),
+    }
+}
+
+/// `count` anchors from `at`.
+fn anchors(view: View<'_>, at: usize, count: usize) -> Result<Vec<MaybeAnchor>, CutError> {
+    view.spend(4 * count as u64)?;
+    (0..count)
+        .map(|index| Anchor::at(view, at + index * 2))
+        .collect()
+}
+
+fn read_cursive(view: View<'_>) -> Result<Position, CutError> {
+    if view.u16(0)? != 1 {
+        return Err(view.damaged("a cursive attachment has an unknown format"));
+    }
+    let glyphs = coverage(view.follow16(2)?)?;
+    let count = usize::from(view.u16(4)?);
+    let read = |(index, glyph)| {
+        let at = 6 + index * 4;
+        Ok((glyph, [Anchor::at(view, at)?, Anchor::at(view, at + 2)?]))
+    };
+    let records = glyphs.into_iter().take(count).enumerate().map(read);
+    Ok(Position::Cursive(records.collect::<Result<_, CutError>>()?))
+}
+
+/// Marks and bases: coverage tables, the count of classes, arrays.
+fn read_marks(view: View<'_>, kind: u16) -> Result<Position, CutError> {
+    if view.u16(0)? != 1 {
+        return Err(view.damaged("a mark attachment has an unknown format"));
+    }
+    let glyphs = coverage(view.follow16(2)?)?;
+    let array = view.follow16(8)?;
+    let count = usize::from(array.u16(0)?);
+    let read = |(index, glyph)| {
+        let at = 2 + index * 4;
+        Ok((glyph, (array.u16(at)?, Anchor::at(array, at + 2)?)))
+    };
+    let marks = glyphs.into_iter().take(count).enumerate().map(read);
+    let marks = marks.collect::<Result<Vec<Mark>, CutError>>()?;
+    let bases = coverage(view.follow16(4)?)?;
+    let classes = usize::from(view.u16(6)?);
+    let array = view.follow16(10)?;
+    let count = usize::from(array.u16(0)?);
+    let bases = bases.into_iter().take(count).enumerate();
+    if kind == 5 {
+        let read = |(index, glyph)| {
+            let attach = array.follow16(2 + index * 2)?;
+            let parts = usize::from(attach.u16(0)?);
+            let part = |part| anchors(attach, 2 + part * classes * 2, classes);
+            attach.spend(4 * parts as u64)?;
+            Ok((glyph, (0..parts).map(part).collect::<Result<_, CutError>>()?))
+        };
+        return Ok(Position::LigatureMarks {
+            marks,
+            ligatures: bases.map(read).collect::<Result<_, CutError>>()?,
+        });
+    }
+    let read = |(index, glyph)| Ok((glyph, anchors(array, 2 + index * classes * 2, classes)?));
+    Ok(Position::Marks {
+        on_marks: kind == 6,
+        marks,
+        bases: bases.map(read).collect::<Result<_, CutError>>()?,
+    })
+}
+
+impl Subtable for Position {
+    const TABLE: &'static str = "GPOS";
+    const EXTENSION: u16 = 9;
+    // Version 1.0 with empty lists of scripts, features and lookups.
+    const LEAVES_NOTHING: Option<&'static [u8]> =
+        Some(&[0, 1, 0, 0, 0, 10, 0, 12, 0, 14, 0, 0, 0, 0, 0, 0]);
+
+    fn read(kind: u16, view: View<'_>) -> Result<Option<Self>, CutError> {
+        Ok(Some(match kind {
+            1 => read_single(view)?,
+            2 => read_pairs(view)?,
+            3 => read_cursive(view)?,
+            4..=6 => read_marks(view, kind)?,
+            7 => Position::Context(Context::read(view, false)?),
+            8 => Position::Context(Context::read(view, true)?),
+            _ => return Ok(None),
+        }))
+    }
+
+    fn context(&self) -> Option<&Context> {
+        match self {
+            Position::Context(context) => Some(context),
+            _ => None,
+        }
+    }
+
+    fn kind(&self) -> u16 {
+        match self {
+            Position::Single(_) => 1,
+            Position::Pairs { .. } | Position::ClassPairs { .. } => 2,
+            Position::Cursive(_) => 3,
+            Position::Marks { on_marks, .. } => {
+                if *on_marks {
+                    6
+                } else {
+                    4
+                }
+            }
+            Position::LigatureMarks { .. } => 5,
+            Position::Context(context) => context.kind([7, 8]),
+        }
+    }
+
+    fn cut(&self, map: &GlyphMap) -> Option<Self> {
+        Some(match self {
+            Position::Single(of) => Position::Single(kept(of, map, |value| Some(value.clone()))?),
+            Position::Pairs { pairs, second } => {
+                let some = |pairs: &Vec<(u16, PairValue)>| kept(pairs, map, |v| Some(v.clone()));
+                Position::Pairs {
+                    pairs: kept(pairs, map, some)?,
+                    second: *second,
+                }
+            }
+            Position::ClassPairs {
+                glyphs,
+                first,
+                second,
+                rows,
+                steps_over,
+            } => cut_class_pairs(map, glyphs, first, second, rows, *steps_over)?,
+            Position::Cursive(of) => Position::Cursive(kept(of, map, |ends| Some(ends.clone()))?),
+            Position::Marks {
+                on_marks,
+                marks,
+                bases,
+            } => {
+                let (marks, classes) = cut_marks(marks, map)?;
+                let pick = |anchors: &Vec<MaybeAnchor>| picked(anchors, &classes);
+                Position::Marks {
+                    on_marks: *on_marks,
+                    marks,
+                    bases: kept(bases, map, |anchors| Some(pick(anchors)))?,
+                }
+            }
+            Position::LigatureMarks { marks, ligatures } => {
+                let (marks, classes) = cut_marks(marks, map)?;
+                let pick = |parts: &Vec<Vec<MaybeAnchor>>| {
+                    Some(parts.iter().map(|part| picked(part, &classes)).collect())
+                };
+                Position::LigatureMarks {
+                    marks,
+                    ligatures: kept(ligatures, map, pick)?,
+                }
+            }
+            Position::Context(context) => Position::Context(context.cut(map)?),
+        })
+    }
+
+    fn object(&self, lookups: &LookupMap, remap: &Remap) -> Object {
+        match self {
+            Position::Single(of) => single_object(of, remap),
+            Position::Pairs { pairs, second } => pairs_object(pairs, *second, remap),
+            Position::ClassPairs {
+                glyphs,
+                first,
+                second,
+                rows,
+                steps_over,
+            } => {
+                let formats = pair_formats(rows.iter().flatten(), *steps_over);
+                let mut object = Object::new();
+                object.u16(2).link16(coverage_object(glyphs));
+                object.u16(formats[0]).u16(formats[1]);
+                object.link16(class_object(first)).link16(class_object(second));
+                object.count(rows.len()).count(rows.first().map_or(0, Vec::len));
+                for (one, other) in rows.iter().flatten() {
+                    one.write(&mut object, formats[0], remap);
+                    other.write(&mut object, formats[1], remap);
+                }
+                object
+            }
+            Position::Cursive(of) => {
+                let glyphs: Vec<u16> = of.iter().map(|(glyph, _)| *glyph).collect();
+                let mut object = Object::new();
+                object.u16(1).link16(coverage_object(&glyphs)).count(of.len());
+                write_anchors(&mut object, of.iter().flat_map(|(_, ends)| ends), remap);
+                object
+            }
+            Position::Marks { marks, bases, .. } => {
+                let mut array = Object::new();
+                array.count(bases.len());
+                write_anchors(&mut array, bases.iter().flat_map(|(_, anchors)| anchors), remap);
+                let glyphs: Vec<u16> = bases.iter().map(|(glyph, _)| *glyph).collect();
+                marks_object(marks, &glyphs, array, remap)
+            }
+            Position::LigatureMarks { marks, ligatures } => {
+                let mut array = Object::new();
+                array.count(ligatures.len());
+                for (_, parts) in ligatures {
+                    let mut attach = Object::new();
+                    attach.count(parts.len());
+                    write_anchors(&mut attach, parts.iter().flatten(), remap);
+                    array.link16(attach);
+                }
+                let glyphs: Vec<u16> = ligatures.iter().map(|(glyph, _)| *glyph).collect();
+                marks_object(marks, &glyphs, array, remap)
+            }
+            Position::Context(context) => context.object(lookups),
+        }
+    }
+
+    fn variations(&self, visit: &mut dyn FnMut(u16, u16)) {
+        let mut anchor = |anchor: &MaybeAnchor| {
+            if let Some(anchor) = anchor {
+                anchor.variations(visit);
+            }
+        };
+        match self {
+            Position::Single(of) => {
+                for (_, value) in of {
+                    value.variations(visit);
+                }
+            }
+            Position::Pairs { pairs, .. } => {
+                for (_, (one, other)) in pairs.iter().flat_map(|(_, pairs)| pairs) {
+                    one.variations(visit);
+                    other.variations(visit);
+                }
+            }
+            Position::ClassPairs { rows, .. } => {
+                for (one, other) in rows.iter().flatten() {
+                    one.variations(visit);
+                    other.variations(visit);
+                }
+            }
+            Position::Cursive(of) => of.iter().flat_map(|(_, ends)| ends).for_each(anchor),
+            Position::Marks { marks, bases, .. } => {
+                marks.iter().for_each(|(_, (_, of))| anchor(of));
+                bases.iter().flat_map(|(_, of)| of).for_each(anchor);
+            }
+            Position::LigatureMarks { marks, ligatures } => {
+                marks.iter().for_each(|(_, (_, of))| anchor(of));
+                (ligatures.iter().flat_map(|(_, parts)| parts).flatten()).for_each(anchor);
+            }
+            Position::Context(_) => {}
+        }
+    }
+}
+
+/// The marks that stay, their classes numbered anew, and the old classes in the new
+/// order.
+fn cut_marks(marks: &[Mark], map: &GlyphMap) -> Option<(Vec<Mark>, Vec<u16>)> {
+    let marks = kept(marks, map, |mark| Some(mark.clone()))?;
+    let classes: BTreeSet<u16> = marks.iter().map(|(_, (class, _))| *class).collect();
+    let classes: Vec<u16> = classes.into_iter().collect();
+    let new = |class: u16| classes.binary_search(&class).unwrap_or(0) as u16;
+    let marks = (marks.into_iter())
+        .map(|(glyph, (class, anchor))| (glyph, (new(class), anchor)))
+        .collect();
+    Some((marks, classes))
+}
+
+fn picked(anchors: &[MaybeAnchor], classes: &[u16]) -> Vec<MaybeAnchor> {
+    (classes.iter())
+        .map(|class| anchors.get(usize::from(*class)).cloned().flatten())
+        .collect()
+}
+
+/// Pairs of classes with the glyphs that stay: classes of which no glyph is left go,
+/// and those that have become alike are one.
+fn cut_class_pairs(
+    map: &GlyphMap,
+    glyphs: &[u16],
+    first: &Classes,
+    second: &Classes,
+    rows: &[Vec<PairValue>],
+    steps_over: bool,
+) -> Option<Position> {
+    let class = |classes: &Classes, glyph: u16| classes.get(&glyph).copied().unwrap_or(0);
+    let mut kept_glyphs: Vec<(u16, u16)> = (glyphs.iter())
+        .filter_map(|glyph| Some((map.get(*glyph)?, class(first, *glyph))))
+        .filter(|(_, class)| usize::from(*class) < rows.len())
+        .collect();
+    kept_glyphs.sort_unstable();
+    kept_glyphs.dedup_by_key(|(glyph, _)| *glyph);
+    let width = rows.first().map_or(0, Vec::len);
+    let kept_second: Classes = (second.iter())
+        .filter(|(_, class)| usize::from(**class) < width)
+        .filter_map(|(glyph, class)| Some((map.get(*glyph)?, *class)))
+        .collect();
+    if kept_glyphs.is_empty() || width == 0 {
+        return None;
+    }
+    // Columns: class 0 first, then those in use; equal ones become one.
+    let used_rows: BTreeSet<u16> = kept_glyphs.iter().map(|(_, class)| *class).collect();
+    let used: BTreeSet<u16> = kept_second.values().copied().collect();
+    let mut columns: Vec<u16> = Vec::new();
+    let mut column_of: BTreeMap<u16, u16> = BTreeMap::new();
+    let mut seen: BTreeMap<Vec<&PairValue>, u16> = BTreeMap::new();
+    for old in std::iter::once(0).chain(used) {
+        let cells: Vec<&PairValue> = (used_rows.iter())
+            .map(|row| &rows[usize::from(*row)][usize::from(old)])
+            .collect();
+        let new = *seen.entry(cells).or_insert_with(|| {
+            columns.push(old);
+            columns.len() as u16 - 1
+        });
+        column_of.insert(old, new);
+    }
+    // Rows: the one of most glyphs is class 0, which needs no entry.
+    let mut row_of: BTreeMap<u16, usize> = BTreeMap::new();
+    let mut distinct: Vec<Vec<PairValue>> = Vec::new();
+    let mut known: BTreeMap<Vec<PairValue>, usize> = BTreeMap::new();
+    for old in used_rows {
+        let row: Vec<PairValue> = (columns.iter())
+            .map(|column| rows[usize::from(old)][usize::from(*column)].clone())
+            .collect();
+        let index = *known.entry(row.clone()).or_insert_with(|| {
+            distinct.push(row);
+            distinct.len() - 1
+        });
+        row_of.insert(old, index);
+    }
+    let mut sizes = vec![0usize; distinct.len()];
+    for (_, class) in &kept_glyphs {
+        sizes[row_of[class]] += 1;
+    }
+    let largest = (0..sizes.len()).max_by_key(|row| (sizes[*row], usize::MAX - row))?;
+    distinct.swap(0, largest);
+    let place = |row: usize| match row {
+        _ if row == largest => 0,
+        0 => largest,
+        _ => row,
+    };
+    let first: Classes = (kept_glyphs.iter())
+        .map(|(glyph, class)| (*glyph, place(row_of[class]) as u16))
+        .filter(|(_, class)| *class != 0)
+        .collect();
+    let second: Classes = (kept_second.into_iter())
+        .map(|(glyph, class)| (glyph, column_of[&class]))
+        .filter(|(_, class)| *class != 0)
+        .collect();
+    Some(Position::ClassPairs {
+        glyphs: kept_glyphs.into_iter().map(|(glyph, _)| glyph).collect(),
+        first,
+        second,
+        rows: distinct,
+        steps_over,
+    })
+}
+
+/// The least formats that hold all values of a subtable.
+fn pair_formats<'p>(values: impl Iterator<Item = &'p PairValue>, steps_over: bool) -> [u16; 2] {
+    let mut formats = [0, 0];
+    for (one, other) in values {
+        formats[0] |= one.format();
+        formats[1] |= other.format();
+    }
+    if steps_over && formats[1] == 0 {
+        // An x advance of 0, so that the second glyph is still stepped over.
+        formats[1] = 4;
+    }
+    formats
+}
+
+fn single_object(of: &[(u16, Value)], remap: &Remap) -> Object {
+    let glyphs: Vec<u16> = of.iter().map(|(glyph, _)| *glyph).collect();
+    let format = of.iter().fold(0, |format, (_, value)| format | value.format());
+    let same = of.windows(2).all(|pair| pair[0].1 == pair[1].1);
+    let mut object = Object::new();
+    object.u16(if same { 1 } else { 2 });
+    object.link16(coverage_object(&glyphs)).u16(format);
+    if !same {
+        object.count(of.len());
+    }
+    for (_, value) in of.iter().take(if same { 1 } else { of.len() }) {
+        value.write(&mut object, format, remap);
+    }
+    object
+}
+
+fn pairs_object(pairs: &[(u16, Vec<(u16, PairValue)>)], second: bool, remap: &Remap) -> Object {
+    let values = pairs.iter().flat_map(|(_, set)| set.iter().map(|(_, v)| v));
+    let formats = pair_formats(values, second);
+    let glyphs: Vec<u16> = pairs.iter().map(|(glyph, _)| *glyph).collect();
+    let mut object = Object::new();
+    object.u16(1).link16(coverage_object(&glyphs));
+    object.u16(formats[0]).u16(formats[1]).count(pairs.len());
+    for (_, records) in pairs {
+        let mut set = Object::new();
+        set.count(records.len());
+        for (glyph, (one, other)) in records {
+            set.u16(*glyph);
+            one.write(&mut set, formats[0], remap);
+            other.write(&mut set, formats[1], remap);
+        }
+        object.link16(set);
+    }
+    object
+}
+
+fn write_anchors<'a>(
+    object: &mut Object,
+    anchors: impl Iterator<Item = &'a MaybeAnchor>,
+    remap: &Remap,
+) {
+    for anchor in anchors {
+        object.maybe16(anchor.as_ref().map(|anchor| anchor.object(remap)));
+    }
+}
+
+fn marks_object(marks: &[Mark], bases: &[u16], array: Object, remap: &Remap) -> Object {
+    let glyphs: Vec<u16> = marks.iter().map(|(glyph, _)| *glyph).collect();
+    let classes = marks.iter().map(|(_, (class, _))| *class + 1).max();
+    let mut object = Object::new();
+    object.u16(1).link16(coverage_object(&glyphs));
+    object.link16(coverage_object(bases));
+    object.u16(classes.unwrap_or(0));
+    let mut marks_array = Object::new();
+    marks_array.count(marks.len());
+    for (_, (class, anchor)) in marks {
+        marks_array.u16(*class);
+        marks_array.maybe16(anchor.as_ref().map(|anchor| anchor.object(remap)));
+    }
+    object.link16(marks_array).link16(array);
+    object
+}
