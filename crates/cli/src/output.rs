@@ -82,6 +82,14 @@ pub fn write_file(path: &Path, contents: &[u8], force: bool) -> Result<(), CliEr
     write().map_err(|error| unwritable(output_reason(&error)))
 }
 
+/// Makes a folder, with those above it.
+pub fn make_folder(path: &Path) -> Result<(), CliError> {
+    fs::create_dir_all(path).map_err(|error| CliError::Unwritable {
+        path: path.to_owned(),
+        reason: output_reason(&error),
+    })
+}
+
 /// Puts new contents into files that are there, all of them or none: everything lies
 /// beside its file before the first is replaced.
 pub fn replace_all(files: &[(std::path::PathBuf, String)]) -> Result<(), CliError> {

@@ -8,7 +8,8 @@
 //!
 //! | library | rooms |
 //! |---|---|
-//! | this one | [`describe`], [`record`], [`compare`], [`standin`], [`rank`], [`stack`], [`shift`] |
+//! | this one | [`describe`], [`record`], [`compare`], [`standin`], [`rank`], [`stack`], [`shift`], [`trim`] |
+//! | `tidy-lattice-subset` | the subsetter, as `trim::subset` |
 //! | `tidy-lattice-layout` | [`layout`] |
 //! | `tidy-lattice-coverage` | [`need`], [`platform`], [`lattice`] |
 //! | `tidy-lattice-documents` | [`style`], [`page`], [`content`] |
@@ -44,3 +45,4 @@ pub mod record;
 pub mod shift;
 pub mod stack;
 pub mod standin;
+pub mod trim;

@@ -14,6 +14,7 @@
 //! - [`checking`], [`uses`], [`face_sources`]: style sheets and pages with all that they name, to be checked
 //! - [`ingredients`], [`building`], [`built`]: what stacks are built from, the stacks, and
 //!   their style sheet as the rest of a project has it
+//! - [`trimming`]: faces to be cut, what texts ask of them, and the style sheet of what is left
 //!
 //! A project covered in a few lines:
 //!
@@ -66,6 +67,7 @@ pub mod stack;
 pub mod starting;
 pub mod survey;
 pub mod texts;
+pub mod trimming;
 pub mod uses;
 pub mod variants;
 pub mod web;

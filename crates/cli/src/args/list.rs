@@ -25,6 +25,8 @@ macro_rules! commands {
                 "Candidates for a fallback, closest first, and why" => RankedFaces;
             "Build" build Build(Box<BuildArgs>)
                 "A stack with stand-ins that keep every line where it is, as CSS" => BuiltStacks;
+            "Build" trim Trim(Box<TrimArgs>)
+                "Smaller font files: what is needed of them, with their CSS" => TrimmedFaces;
             "Verify" shift Shift(Box<ShiftArgs>)
                 "What moves when web fonts arrive, foretold" => Shifts;
             "Verify" prove Prove(Box<ProveArgs>)

@@ -9,7 +9,7 @@ mod project;
 mod shared;
 mod verify;
 
-pub use build::{BuildArgs, BuildForm, Display, RankArgs};
+pub use build::{BuildArgs, BuildForm, Display, HintsArg, MarginArg, RankArgs, TrimArgs};
 pub use check::{CoverArgs, EmojiArg, SlopeArg, TraceArgs};
 pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs, RecordArgs};
 pub use mistakes::{CheckArgs, CheckForm, ExplainArgs};

@@ -17,6 +17,7 @@ mod record;
 mod schema;
 mod shift;
 mod trace;
+mod trim;
 
 use crate::args::{Args, Command, list};
 use crate::error::{CliError, Outcome};

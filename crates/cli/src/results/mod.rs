@@ -14,6 +14,7 @@ mod rank;
 mod record;
 mod shift;
 mod trace;
+mod trim;
 
 pub use build::{AppStacks, BuiltStacks};
 pub use check::{Change, Checked, Explained};
@@ -28,3 +29,4 @@ pub use rank::RankedFaces;
 pub use record::{Recorded, RecordedCard};
 pub use shift::{ShiftCell, Shifts, VariantRow};
 pub use trace::{PlatformTrace, Traced};
+pub use trim::{NotNeeded, TrimmedFace, TrimmedFaces, WrittenFile};

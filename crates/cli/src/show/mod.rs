@@ -18,6 +18,7 @@ pub mod survey;
 mod table;
 mod text;
 pub mod trace;
+pub mod trim;
 
 pub use text::count;
 

@@ -50,11 +50,14 @@ pub fn woff2(sfnt: &[u8]) -> Result<Vec<u8>, CutError> {
         Some(glyphs) => transform_metrics(&by_tag, glyphs)?,
         None => None,
     };
-    // Tables in the order of their numbers lie beside what is like them; loca must follow
-    // glyf.
+    // In the order of their tags, but for loca, which must follow glyf. hmtx comes behind
+    // both: decoders ask their boxes for the bearings.
     let number = |tag: &[u8; 4]| KNOWN.iter().position(|known| *known == tag).unwrap_or(63);
     let mut order: Vec<[u8; 4]> = by_tag.keys().copied().collect();
-    order.sort_by_key(|tag| (number(tag), *tag));
+    order.sort_by_key(|tag| match tag {
+        b"loca" => (*b"glyf", true),
+        _ => (*tag, false),
+    });
     let mut directory = Vec::new();
     let mut stream = Vec::new();
     for tag in &order {

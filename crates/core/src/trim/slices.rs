@@ -1,0 +1,189 @@
+//! One face in several files: what must be shaped together stays together, what is
+//! used most comes first.
+
+use std::collections::BTreeMap;
+
+use icu_properties::CodePointMapData;
+use icu_properties::props::Script;
+use tidy_lattice_glyphs::font::CharacterSet;
+use tidy_lattice_subset::{Cut, CutError};
+
+use super::{Packing, TrimNeed};
+
+/// Into how many files a face is cut.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Slicing {
+    /// One.
+    Whole,
+    /// As many as it takes for none to be larger than this, in bytes. What must be
+    /// shaped together stays together even so.
+    Largest(u64),
+    /// This many, of about the same number of characters.
+    Count(usize),
+    /// Two: what the text has, and what a margin or the face have besides.
+    Text,
+    /// One for each of these.
+    Ranges(Vec<CharacterSet>),
+}
+
+/// A slice is planned for so many characters before its size is known.
+const PLANNED: usize = 160;
+
+impl Slicing {
+    pub(super) fn largest(&self) -> Option<u64> {
+        match self {
+            Slicing::Largest(bytes) => Some(*bytes),
+            _ => None,
+        }
+    }
+
+    /// The characters of each file, most used first.
+    pub(super) fn plan(&self, need: &TrimNeed, own: &CharacterSet) -> Vec<CharacterSet> {
+        let wanted: Vec<u32> = need.characters.iter().collect();
+        let has = |set: &CharacterSet| set.iter().any(|point| own.contains(point));
+        let sets = match self {
+            Slicing::Whole => vec![need.characters.clone()],
+            Slicing::Ranges(ranges) => (ranges.iter())
+                .map(|range| {
+                    CharacterSet::of(wanted.iter().copied().filter(|point| range.contains(*point)))
+                })
+                .collect(),
+            Slicing::Text => {
+                let (text, rest): (Vec<u32>, Vec<u32>) = (wanted.iter().copied())
+                    .partition(|point| need.counts.contains_key(point) || *point == 0x20);
+                vec![CharacterSet::of(text), CharacterSet::of(rest)]
+            }
+            Slicing::Largest(_) => packed(&units(need, own), PLANNED),
+            Slicing::Count(count) => {
+                let known: usize = wanted.iter().filter(|point| own.contains(**point)).count();
+                packed(&units(need, own), known.div_ceil((*count).max(1)).max(1))
+            }
+        };
+        let kept: Vec<CharacterSet> = sets.into_iter().filter(has).collect();
+        if kept.is_empty() {
+            // Nothing of it: the error says so.
+            return vec![need.characters.clone()];
+        }
+        kept
+    }
+}
+
+/// Characters that may not be parted, in the order in which they are wanted; and whether
+/// they may stand with the next ones of their script.
+struct Unit {
+    script: Script,
+    points: Vec<u32>,
+}
+
+/// Scripts whose characters stand each for itself, so that they may be parted.
+fn parts(script: Script) -> bool {
+    [
+        Script::Han,
+        Script::Hangul,
+        Script::Hiragana,
+        Script::Katakana,
+        Script::Bopomofo,
+        Script::Yi,
+        Script::Cuneiform,
+        Script::EgyptianHieroglyphs,
+        Script::Tangut,
+    ]
+    .contains(&script)
+}
+
+/// Units by how often they occur in the text, then by script, then by code point. Of an
+/// alphabet the letters of the text are one unit and the others a second: they are kerned
+/// with each other, and with marks and digits.
+fn units(need: &TrimNeed, own: &CharacterSet) -> Vec<Unit> {
+    let scripts = CodePointMapData::<Script>::new();
+    let mut alphabets: BTreeMap<(Script, bool), Vec<u32>> = BTreeMap::new();
+    let mut single: Vec<(std::cmp::Reverse<u64>, Script, u32)> = Vec::new();
+    let latin = need.characters.iter().any(|point| (0x41..=0x7A).contains(&point));
+    for point in need.characters.iter().filter(|point| own.contains(*point)) {
+        let count = need.counts.get(&point).copied().unwrap_or(0);
+        let script = match scripts.get32(point) {
+            // Signs and digits go with letters of the text.
+            Script::Common | Script::Inherited if latin && point < 0x3000 => Script::Latin,
+            script => script,
+        };
+        if parts(script) || matches!(script, Script::Common | Script::Inherited) {
+            single.push((std::cmp::Reverse(count), script, point));
+        } else {
+            // Scripts that join are one unit whatever the text has of them.
+            let apart = matches!(script, Script::Latin | Script::Cyrillic | Script::Greek);
+            let first = count > 0 || point < 0x80 || !apart;
+            alphabets.entry((script, !first)).or_default().push(point);
+        }
+    }
+    let mut units: Vec<(std::cmp::Reverse<u64>, Unit)> = (alphabets.into_iter())
+        .map(|((script, _), points)| {
+            let count = |point: &u32| need.counts.get(point).copied().unwrap_or(0);
+            let most = points.iter().map(count).max().unwrap_or(0);
+            (std::cmp::Reverse(most), Unit { script, points })
+        })
+        .collect();
+    single.sort_unstable();
+    units.extend(single.into_iter().map(|(count, script, point)| {
+        let unit = Unit {
+            script,
+            points: vec![point],
+        };
+        (count, unit)
+    }));
+    units.sort_by_key(|(count, _)| *count);
+    units.into_iter().map(|(_, unit)| unit).collect()
+}
+
+/// Units put together up to `most` characters.
+fn packed(units: &[Unit], most: usize) -> Vec<CharacterSet> {
+    let mut sets: Vec<Vec<u32>> = Vec::new();
+    // Alphabets fill files of their own, single characters are put together.
+    let mut open: Vec<u32> = Vec::new();
+    for unit in units {
+        if !parts(unit.script) && unit.points.len() > 1 {
+            sets.push(unit.points.clone());
+            continue;
+        }
+        open.extend(&unit.points);
+        if open.len() >= most {
+            sets.push(std::mem::take(&mut open));
+        }
+    }
+    if !open.is_empty() {
+        sets.push(open);
+    }
+    sets.into_iter().map(CharacterSet::of).collect()
+}
+
+/// A cut with its files, cut again in halves where a file is larger than `limit` and its
+/// characters may be parted.
+pub(super) fn made_to_fit(
+    set: CharacterSet,
+    limit: Option<u64>,
+    make: &(dyn Fn(CharacterSet) -> Result<(Cut, Vec<(Packing, Vec<u8>)>), CutError> + Sync),
+) -> Result<Vec<(Cut, Vec<(Packing, Vec<u8>)>)>, CutError> {
+    let scripts = CodePointMapData::<Script>::new();
+    let (cut, files) = match make(set.clone()) {
+        Ok(made) => made,
+        // What the face does not have of a range is no error of the others.
+        Err(CutError::NothingNeeded { .. }) => return Ok(Vec::new()),
+        Err(error) => return Err(error),
+    };
+    let bytes = files.first().map_or(0, |(_, bytes)| bytes.len() as u64);
+    let points: Vec<u32> = set.iter().collect();
+    let may_part = points.iter().all(|point| {
+        let script = scripts.get32(*point);
+        parts(script) || matches!(script, Script::Common | Script::Inherited)
+    });
+    let Some(limit) = limit.filter(|limit| bytes > *limit && may_part && points.len() > 1) else {
+        return Ok(vec![(cut, files)]);
+    };
+    // Into as many as it takes, not in halves of halves.
+    let count = (bytes.div_ceil(limit.max(1)) as usize).clamp(2, points.len());
+    let mut all = Vec::new();
+    for part in points.chunks(points.len().div_ceil(count)) {
+        let part = CharacterSet::of(part.iter().copied());
+        all.extend(made_to_fit(part, Some(limit), make)?);
+    }
+    Ok(all)
+}
