@@ -8,7 +8,7 @@
 //!
 //! | library | rooms |
 //! |---|---|
-//! | this one | [`describe`], [`record`], [`compare`], [`standin`], [`rank`], [`stack`], [`shift`], [`trim`] |
+//! | this one | [`describe`], [`record`], [`compare`], [`standin`], [`rank`], [`stack`], [`shift`], [`trim`], [`forecast`] |
 //! | `tidy-lattice-subset` | the subsetter, as `trim::subset` |
 //! | `tidy-lattice-layout` | [`layout`] |
 //! | `tidy-lattice-coverage` | [`need`], [`platform`], [`lattice`] |
@@ -40,6 +40,7 @@ pub use tidy_lattice_layout as layout;
 
 pub mod compare;
 pub mod describe;
+pub mod forecast;
 pub mod rank;
 pub mod record;
 pub mod shift;

@@ -55,6 +55,9 @@ pub struct Project {
     /// What `shift` lets pass, and what it looks at.
     #[serde(default)]
     pub shift: ShiftRules,
+    /// What pages may fetch of fonts.
+    #[serde(default)]
+    pub forecast: ForecastRules,
     /// What `check` lets pass.
     #[serde(default)]
     pub check: CheckRules,
@@ -94,6 +97,14 @@ pub struct ShiftRules {
     /// Windows: `phone`, `tablet`, `desktop`, `WIDTHxHEIGHT`; these three by default.
     #[serde(default)]
     pub viewports: Vec<String>,
+}
+
+/// What pages may fetch of fonts.
+#[derive(Debug, Clone, Default, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ForecastRules {
+    /// The most that a page may fetch, in bytes, or as `100k`, `1m`.
+    pub budget: Option<String>,
 }
 
 /// How stacks are built.

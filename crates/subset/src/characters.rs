@@ -4,7 +4,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use icu_normalizer::properties::{CanonicalDecompositionBorrowed, Decomposed};
-use icu_properties::props::GeneralCategory;
+use icu_properties::props::{GeneralCategory, Script};
 use icu_properties::{CodePointMapData, props};
 use skrifa::MetadataProvider;
 use skrifa::charmap::MapVariant;
@@ -107,6 +107,10 @@ impl Characters {
                 .collect();
             asked.extend(composed);
         }
+        // A vowel or a tone without its letter is shown on a dotted circle.
+        if has(&DOTTED_CIRCLE) && wanted.iter().any(|point| is_mark(point) && needs_letter(point)) {
+            asked.insert(DOTTED_CIRCLE);
+        }
         // What is ignored where it stands is shown as a blank of no width.
         let ignorable = |point: u32| {
             icu_properties::CodePointSetData::new::<props::DefaultIgnorableCodePoint>()
@@ -128,6 +132,24 @@ impl Characters {
             .filter(|variant| asked.contains(&variant.base) && wanted.contains(variant.selector))
             .collect()
     }
+}
+
+const DOTTED_CIRCLE: u32 = 0x25CC;
+
+/// Whether shapers miss the letter of a mark: those of the scripts of South and Southeast
+/// Asia and of Korean.
+fn needs_letter(point: u32) -> bool {
+    let plain = [
+        Script::Arabic,
+        Script::Common,
+        Script::Cyrillic,
+        Script::Greek,
+        Script::Hebrew,
+        Script::Latin,
+        Script::Thai,
+    ];
+    let script = CodePointMapData::<Script>::new().get32(point);
+    (0x302E..=0x302F).contains(&point) || !plain.contains(&script) && script != Script::Inherited
 }
 
 /// What a character is canonically composed of; nothing where it stands for itself.

@@ -29,6 +29,8 @@ macro_rules! commands {
                 "Smaller font files: what is needed of them, with their CSS" => TrimmedFaces;
             "Verify" shift Shift(Box<ShiftArgs>)
                 "What moves when web fonts arrive, foretold" => Shifts;
+            "Verify" forecast Forecast(Box<ForecastArgs>)
+                "Which font files each page fetches, and which of them are hardly needed" => Forecasts;
             "Verify" prove Prove(Box<ProveArgs>)
                 "The same in a real browser, beside the prediction" => Proved;
             "Project" init Init(InitArgs)

@@ -15,7 +15,7 @@ pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs, RecordArgs};
 pub use mistakes::{CheckArgs, CheckForm, ExplainArgs};
 pub use project::{CompletionsArgs, DemoArgs, InitArgs, ManArgs, SchemaArgs};
 pub use shared::{LimitArgs, SiteArgs, StackArgs, TextArgs};
-pub use verify::{ProveArgs, ShiftArgs};
+pub use verify::{ForecastArgs, ProveArgs, ShiftArgs};
 
 use clap::{CommandFactory as _, Parser, Subcommand, ValueEnum};
 

@@ -136,6 +136,64 @@ impl From<EngineArg> for tidy_lattice_browser::Engine {
     }
 }
 
+const FORECAST_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice forecast                                 the pages that tidy-lattice.toml names
+  tidy-lattice forecast site/index.html --platform windows,android
+  tidy-lattice forecast site/ --viewport phone --engine firefox
+  tidy-lattice forecast site/ --budget 100k
+
+A file is fetched where a text's style picks its rule and the rule's unicode-range holds
+a character of the text, whether the file has it or not; not where an installed font that
+local() names, or one before it in the stack, shows the character. Exit status 1 where a
+page fetches more than the budget (--budget, or forecast.budget of the project).";
+
+/// Arguments of `forecast`.
+#[derive(Debug, ClapArgs)]
+#[command(after_help = FORECAST_EXAMPLES)]
+pub struct ForecastArgs {
+    /// Pages, or folders of pages
+    #[arg(value_name = "PAGE")]
+    pub pages: Vec<PathBuf>,
+
+    /// Where the files of pages and sheets are
+    #[command(flatten)]
+    pub site: SiteArgs,
+
+    /// The project file (tidy-lattice.toml here or above by default)
+    #[arg(long, value_name = "FILE")]
+    pub project: Option<PathBuf>,
+
+    /// Platforms, by name or as a TOML file; `here` is this device
+    #[arg(
+        short,
+        long = "platform",
+        value_name = "PLATFORM",
+        value_delimiter = ','
+    )]
+    pub platforms: Vec<String>,
+
+    /// How big the window is
+    #[command(flatten)]
+    pub view: ViewArgs,
+
+    /// The engine that fetches
+    #[arg(long, value_name = "ENGINE", default_value = "chromium")]
+    pub engine: EngineArg,
+
+    /// The most that a page may fetch of fonts: bytes, or as 100k, 1m
+    #[arg(long, value_name = "BYTES")]
+    pub budget: Option<String>,
+
+    /// Show the files of every page, and all that nobody fetches
+    #[arg(long)]
+    pub all: bool,
+
+    /// Limits
+    #[command(flatten)]
+    pub limits: LimitArgs,
+}
+
 const PROVE_EXAMPLES: &str = "\
 Examples:
   tidy-lattice prove                                    the project's pages, in Chromium

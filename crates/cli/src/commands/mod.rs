@@ -8,6 +8,7 @@ mod cover;
 mod demo;
 mod describe;
 mod explain;
+mod forecast;
 mod init;
 mod man;
 mod platforms;

@@ -3,7 +3,7 @@
 use crate::args::{SchemaArgs, list};
 use crate::error::{CliError, Outcome};
 use crate::results::{
-    AppStacks, BuiltStacks, Checked, Compared, Covered, Demo, Described, Explained, Platforms,
+    AppStacks, BuiltStacks, Checked, Compared, Covered, Demo, Described, Explained, Forecasts, Platforms,
     Proved, RankedFaces, Recorded, Shifts, Started, Traced, TrimmedFaces,
 };
 use crate::{output, show};

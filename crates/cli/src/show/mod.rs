@@ -6,6 +6,7 @@ pub mod compare;
 pub mod cover;
 pub mod demo;
 pub mod describe;
+pub mod forecast;
 pub mod init;
 pub mod json;
 pub mod picture;

@@ -59,7 +59,13 @@ impl Slicing {
                 packed(&units(need, own), known.div_ceil((*count).max(1)).max(1))
             }
         };
-        let kept: Vec<CharacterSet> = sets.into_iter().filter(has).collect();
+        let shared: Vec<u32> = (wanted.iter().copied())
+            .filter(|point| goes_everywhere(*point))
+            .collect();
+        let kept: Vec<CharacterSet> = (sets.into_iter())
+            .filter(has)
+            .map(|set| CharacterSet::of(set.iter().chain(shared.iter().copied())))
+            .collect();
         if kept.is_empty() {
             // Nothing of it: the error says so.
             return vec![need.characters.clone()];
@@ -68,10 +74,8 @@ impl Slicing {
     }
 }
 
-/// Characters that may not be parted, in the order in which they are wanted; and whether
-/// they may stand with the next ones of their script.
+/// Characters that may not be parted.
 struct Unit {
-    script: Script,
     points: Vec<u32>,
 }
 
@@ -91,6 +95,29 @@ fn parts(script: Script) -> bool {
     .contains(&script)
 }
 
+/// Consonants and vowels of Korean that are put together to syllables, with their tones.
+fn is_jamo(point: u32) -> bool {
+    matches!(point, 0x1100..=0x11FF | 0xA960..=0xA97F | 0xD7B0..=0xD7FF | 0x302E | 0x302F)
+}
+
+/// What keeps letters apart or together, and chooses their forms: of use in every file.
+fn goes_everywhere(point: u32) -> bool {
+    matches!(point, 0x034F | 0x180B..=0x180F | 0x200C | 0x200D | 0xFE00..=0xFE0F | 0xE0100..=0xE01EF)
+}
+
+/// The script that a character goes with, and whether it may not be parted from it.
+fn group_of(point: u32, script: Script, latin: bool) -> (Script, bool) {
+    match (point, script) {
+        _ if is_jamo(point) => (Script::Hangul, true),
+        // Kana are few, and take marks.
+        (0x3041..=0x30FF, _) => (Script::Hiragana, true),
+        // Signs and digits go with letters of the text.
+        (..0x3000, Script::Common | Script::Inherited) if latin => (Script::Latin, true),
+        (_, Script::Common | Script::Inherited) => (script, false),
+        _ => (script, !parts(script)),
+    }
+}
+
 /// Units by how often they occur in the text, then by script, then by code point. Of an
 /// alphabet the letters of the text are one unit and the others a second: they are kerned
 /// with each other, and with marks and digits.
@@ -99,36 +126,29 @@ fn units(need: &TrimNeed, own: &CharacterSet) -> Vec<Unit> {
     let mut alphabets: BTreeMap<(Script, bool), Vec<u32>> = BTreeMap::new();
     let mut single: Vec<(std::cmp::Reverse<u64>, Script, u32)> = Vec::new();
     let latin = need.characters.iter().any(|point| (0x41..=0x7A).contains(&point));
-    for point in need.characters.iter().filter(|point| own.contains(*point)) {
+    let known = |point: &u32| own.contains(*point) && !goes_everywhere(*point);
+    for point in need.characters.iter().filter(known) {
         let count = need.counts.get(&point).copied().unwrap_or(0);
-        let script = match scripts.get32(point) {
-            // Signs and digits go with letters of the text.
-            Script::Common | Script::Inherited if latin && point < 0x3000 => Script::Latin,
-            script => script,
-        };
-        if parts(script) || matches!(script, Script::Common | Script::Inherited) {
-            single.push((std::cmp::Reverse(count), script, point));
-        } else {
+        let (script, together) = group_of(point, scripts.get32(point), latin);
+        if together {
             // Scripts that join are one unit whatever the text has of them.
             let apart = matches!(script, Script::Latin | Script::Cyrillic | Script::Greek);
             let first = count > 0 || point < 0x80 || !apart;
             alphabets.entry((script, !first)).or_default().push(point);
+        } else {
+            single.push((std::cmp::Reverse(count), script, point));
         }
     }
-    let mut units: Vec<(std::cmp::Reverse<u64>, Unit)> = (alphabets.into_iter())
-        .map(|((script, _), points)| {
+    let mut units: Vec<(std::cmp::Reverse<u64>, Unit)> = (alphabets.into_values())
+        .map(|points| {
             let count = |point: &u32| need.counts.get(point).copied().unwrap_or(0);
             let most = points.iter().map(count).max().unwrap_or(0);
-            (std::cmp::Reverse(most), Unit { script, points })
+            (std::cmp::Reverse(most), Unit { points })
         })
         .collect();
     single.sort_unstable();
-    units.extend(single.into_iter().map(|(count, script, point)| {
-        let unit = Unit {
-            script,
-            points: vec![point],
-        };
-        (count, unit)
+    units.extend(single.into_iter().map(|(count, _, point)| {
+        (count, Unit { points: vec![point] })
     }));
     units.sort_by_key(|(count, _)| *count);
     units.into_iter().map(|(_, unit)| unit).collect()
@@ -140,7 +160,7 @@ fn packed(units: &[Unit], most: usize) -> Vec<CharacterSet> {
     // Alphabets fill files of their own, single characters are put together.
     let mut open: Vec<u32> = Vec::new();
     for unit in units {
-        if !parts(unit.script) && unit.points.len() > 1 {
+        if unit.points.len() > 1 {
             sets.push(unit.points.clone());
             continue;
         }
@@ -171,18 +191,19 @@ pub(super) fn made_to_fit(
     };
     let bytes = files.first().map_or(0, |(_, bytes)| bytes.len() as u64);
     let points: Vec<u32> = set.iter().collect();
-    let may_part = points.iter().all(|point| {
-        let script = scripts.get32(*point);
-        parts(script) || matches!(script, Script::Common | Script::Inherited)
-    });
+    let may_part = (points.iter())
+        .filter(|point| !goes_everywhere(**point))
+        .all(|point| !group_of(*point, scripts.get32(*point), false).1);
     let Some(limit) = limit.filter(|limit| bytes > *limit && may_part && points.len() > 1) else {
         return Ok(vec![(cut, files)]);
     };
     // Into as many as it takes, not in halves of halves.
     let count = (bytes.div_ceil(limit.max(1)) as usize).clamp(2, points.len());
     let mut all = Vec::new();
-    for part in points.chunks(points.len().div_ceil(count)) {
-        let part = CharacterSet::of(part.iter().copied());
+    let (shared, own): (Vec<u32>, Vec<u32>) =
+        points.into_iter().partition(|point| goes_everywhere(*point));
+    for part in own.chunks(own.len().div_ceil(count).max(1)) {
+        let part = CharacterSet::of(part.iter().chain(&shared).copied());
         all.extend(made_to_fit(part, Some(limit), make)?);
     }
     Ok(all)

@@ -1,6 +1,7 @@
 //! The crossing of needs and fonts: who covers what, who serves what, and
 //! what falls through.
 
+mod fetch;
 mod fit;
 mod forms;
 mod serve;
@@ -10,6 +11,7 @@ mod stack;
 pub mod survey;
 mod trace;
 
+pub use fetch::fetched;
 pub use fit::{Fit, Repertoire, fit, fit_within};
 pub use forms::Flaw;
 pub use serve::{Cell, Coverage, FontInStack, Gap, GapCause, PartFace, Row, cover, cover_with};

@@ -1,0 +1,187 @@
+//! `forecast`: which font files each page fetches.
+
+use std::collections::BTreeSet;
+
+use tidy_lattice_core::forecast::{DeclaredFont, Forecast, declared, forecast};
+use tidy_lattice_core::layout::Engine;
+use tidy_lattice_core::page::PageProblem;
+use tidy_lattice_core::platform::Device;
+use tidy_lattice_project::building::stand_for_missing;
+use tidy_lattice_project::file::Project;
+use tidy_lattice_project::pages::{Pages, ReadPage, Window};
+use tidy_lattice_project::stack::{any_unreadable, named_platforms, tell};
+
+use crate::args::ForecastArgs;
+use crate::error::{CliError, Outcome};
+use crate::progress::Progress;
+use crate::results::{Forecasts, NeverFetched, PageForecast, Preload};
+use crate::{input, output, show};
+
+/// Files that are worth asking for at once: more slow the page down.
+const MOST_PRELOADS: usize = 2;
+
+/// The share of a page's characters that a file must show to be worth it.
+const WORTH_PRELOADING: f64 = 0.2;
+
+/// Runs the command.
+pub fn run(args: &ForecastArgs, json: bool) -> Result<Outcome, CliError> {
+    let access = input::access(&args.limits);
+    let project = Project::find(args.project.as_deref(), access)?;
+    let of_project = project.as_ref().and_then(|project| project.forecast.budget.clone());
+    let budget = args.budget.clone().or(of_project);
+    let budget = budget.as_deref().map(bytes).transpose()?;
+    let windows = Window::named(&args.view.viewports, project.as_ref())?;
+    let platforms = named_platforms(&args.platforms, project.as_ref(), access)?;
+    let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(access)).collect();
+    let mut site = args.site.request();
+    stand_for_missing(&mut site, project.as_ref(), access)?;
+    let pages = Pages::find(&args.pages, project, &site, access)?;
+    let mut loader = pages.loader(access);
+    let engine: Engine = args.engine.into();
+    let mut result = Forecasts {
+        engine,
+        pages: Vec::new(),
+        budget,
+        over_budget: 0,
+        never_fetched: Vec::new(),
+        problems: Vec::new(),
+    };
+    let mut known: BTreeSet<DeclaredFont> = BTreeSet::new();
+    let progress = Progress::start("Reading pages", pages.files.len() * windows.len());
+    for file in &pages.files {
+        let mut cells: Vec<(Forecast, Vec<(String, String)>)> = Vec::new();
+        for window in &windows {
+            let ReadPage { page, web } = pages.read(file, window, &mut loader);
+            known.extend(declared(&web));
+            for (platform, device) in platforms.iter().zip(&devices) {
+                let here = forecast(&page.flow, &web, Some(device), engine);
+                let place = (platform.platform.title.clone(), window.label());
+                match cells.iter_mut().find(|(known, _)| *known == here) {
+                    Some((_, places)) => places.push(place),
+                    None => cells.push((here, vec![place])),
+                }
+            }
+            for problem in page.problems {
+                if !result.problems.contains(&problem) {
+                    result.problems.push(problem);
+                }
+            }
+            progress.step();
+        }
+        let all = windows.len() * platforms.len();
+        let name = file.path.display().to_string();
+        result.pages.extend(cells.into_iter().map(|(forecast, places)| {
+            page_forecast(&name, forecast, &places, all, windows.len())
+        }));
+    }
+    drop(progress);
+    result.over_budget = budget.map_or(0, |budget| {
+        let over = result.pages.iter().filter(|page| page.forecast.bytes > budget);
+        over.count()
+    });
+    result.never_fetched = never_fetched(&known, &result.pages);
+    if !json {
+        tell(&font_problems(&result.problems), access);
+    }
+    output::print(&if json {
+        show::json::document("forecast", &result)
+    } else {
+        show::forecast::view(&result, args.all)
+    })?;
+    let unreadable = any_unreadable(&result.problems);
+    Ok(Outcome::of(result.over_budget > 0 || unreadable))
+}
+
+/// What matters for fonts: layout that this program does not do does not change them.
+fn font_problems(problems: &[PageProblem]) -> Vec<PageProblem> {
+    let of_files = problems.iter().filter(|problem| problem.unread.is_some());
+    of_files.cloned().collect()
+}
+
+/// A number of bytes, or of thousands or millions of them.
+fn bytes(text: &str) -> Result<u64, CliError> {
+    let lower = text.trim().to_ascii_lowercase();
+    let (digits, unit) = match lower.strip_suffix('k') {
+        Some(digits) => (digits, 1000),
+        None => match lower.strip_suffix('m') {
+            Some(digits) => (digits, 1_000_000),
+            None => (lower.as_str(), 1),
+        },
+    };
+    let number: Option<u64> = digits.trim().parse().ok();
+    number.and_then(|number| number.checked_mul(unit)).ok_or_else(|| {
+        CliError::Usage(format!(
+            "the budget {text}: write a number of bytes, or as 100k or 1m"
+        ))
+    })
+}
+
+fn page_forecast(
+    name: &str,
+    forecast: Forecast,
+    places: &[(String, String)],
+    all: usize,
+    windows: usize,
+) -> PageForecast {
+    // A platform in every window is named once.
+    let mut on: Vec<String> = Vec::new();
+    let titles: Vec<&String> = places.iter().map(|(title, _)| title).collect();
+    for (title, window) in places {
+        let every = titles.iter().filter(|known| **known == title).count() == windows;
+        let place = if every { title.clone() } else { format!("{title} ({window})") };
+        if !on.contains(&place) {
+            on.push(place);
+        }
+    }
+    PageForecast {
+        page: name.to_owned(),
+        everywhere: places.len() == all,
+        on,
+        preload: preload(&forecast),
+        forecast,
+    }
+}
+
+fn preload(forecast: &Forecast) -> Vec<Preload> {
+    let total: u64 = forecast.files.iter().map(|file| file.characters).sum();
+    let worth = |characters: u64| characters as f64 >= total as f64 * WORTH_PRELOADING;
+    (forecast.files.iter())
+        .filter(|file| file.characters > 0 && worth(file.characters))
+        .take(MOST_PRELOADS)
+        .map(|file| {
+            let ending = file.url.split(['?', '#']).next().unwrap_or_default();
+            let ending = ending.rsplit('.').next().unwrap_or_default().to_ascii_lowercase();
+            let kind = match ending.as_str() {
+                "woff2" | "woff" | "ttf" | "otf" => format!(" type=\"font/{ending}\""),
+                _ => String::new(),
+            };
+            Preload {
+                file: file.file.clone(),
+                tag: format!(
+                    "<link rel=\"preload\" as=\"font\"{kind} href=\"{}\" crossorigin>",
+                    escaped(&file.url)
+                ),
+            }
+        })
+        .collect()
+}
+
+fn escaped(url: &str) -> String {
+    url.replace('&', "&amp;").replace('"', "&quot;").replace('<', "&lt;")
+}
+
+fn never_fetched(known: &BTreeSet<DeclaredFont>, pages: &[PageForecast]) -> Vec<NeverFetched> {
+    let fetched: BTreeSet<&str> = (pages.iter())
+        .flat_map(|page| &page.forecast.files)
+        .map(|file| file.file.as_str())
+        .collect();
+    (known.iter())
+        .filter(|font| !fetched.contains(font.file.as_str()))
+        .map(|font| NeverFetched {
+            file: font.file.clone(),
+            family: font.family.clone(),
+            rule: font.rule.clone(),
+            bytes: font.bytes,
+        })
+        .collect()
+}

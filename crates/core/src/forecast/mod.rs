@@ -1,0 +1,238 @@
+//! What a page fetches of fonts: which files, for which characters, how many bytes, and
+//! what of it is hardly needed.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde::Serialize;
+use tidy_lattice_coverage::lattice::{Arrival, Fonts, Origin, Request, WebFace, fetched, resolve};
+use tidy_lattice_coverage::platform::Device;
+use tidy_lattice_documents::page::{Control, Flow, FlowKind, TextStyle};
+use tidy_lattice_documents::style::read::FaceSource;
+use tidy_lattice_layout::Engine;
+
+/// Up to how many different characters a file counts as fetched for a few only.
+pub const FEW: usize = 8;
+
+/// A file that a page fetches.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct ForecastFile {
+    /// The file.
+    pub file: String,
+    /// The family in the style sheet.
+    pub family: String,
+    /// Where its rule stands: sheet and line.
+    pub rule: String,
+    /// The URL as the rule has it.
+    pub url: String,
+    /// Its size as it lies, in bytes.
+    pub bytes: u64,
+    /// Characters that it is fetched for, repeats included.
+    pub characters: u64,
+    /// How many different ones.
+    pub distinct: usize,
+    /// These, where they are a few; without blanks.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub only_for: Vec<String>,
+    /// Characters that it is fetched for and does not have, as its rule states no
+    /// `unicode-range` that leaves them out.
+    #[serde(skip_serializing_if = "is_zero")]
+    pub in_vain: usize,
+}
+
+fn is_zero(count: &usize) -> bool {
+    *count == 0
+}
+
+/// What a page fetches on a device.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct Forecast {
+    /// The files, those for most characters first.
+    pub files: Vec<ForecastFile>,
+    /// Their sizes together, in bytes.
+    pub bytes: u64,
+    /// URLs of rules that are asked for and cannot be read here: not there, or on the
+    /// network.
+    pub not_known: Vec<String>,
+}
+
+/// A file of a rule, wherever it is used.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
+pub struct DeclaredFont {
+    /// The file.
+    pub file: String,
+    /// The family.
+    pub family: String,
+    /// Where its rule stands.
+    pub rule: String,
+    /// Its size in bytes.
+    pub bytes: u64,
+}
+
+/// The texts of a page by style: what is shown, blanks between words included.
+fn texts(flow: &Flow) -> Vec<(&TextStyle, Vec<char>)> {
+    let mut by_style: Vec<(&TextStyle, Vec<char>)> = Vec::new();
+    for node in &flow.nodes {
+        let choices;
+        let text = match &node.kind {
+            FlowKind::Text(text, _) | FlowKind::Marker(text) => text.as_str(),
+            FlowKind::Control(Control::Button(label)) => label.as_str(),
+            FlowKind::Control(Control::Choice(options)) => {
+                choices = options.join(" ");
+                choices.as_str()
+            }
+            _ => continue,
+        };
+        // Blanks alone between boxes are not drawn.
+        if text.chars().all(|c| c.is_ascii_whitespace()) {
+            continue;
+        }
+        let place = by_style.iter().position(|(style, _)| **style == *node.text);
+        let place = place.unwrap_or_else(|| {
+            by_style.push((&node.text, Vec::new()));
+            by_style.len() - 1
+        });
+        let small = (node.text.variants.iter())
+            .any(|(_, keywords)| keywords.iter().any(|word| word.ends_with("small-caps")));
+        let shown = text.chars().map(|c| if c.is_whitespace() && c != '\u{A0}' { ' ' } else { c });
+        for character in shown.filter(|c| !c.is_control()) {
+            by_style[place].1.push(character);
+            // Where a font has no small capitals, its capitals are set smaller.
+            if small {
+                by_style[place].1.extend(character.to_uppercase());
+            }
+        }
+    }
+    by_style
+}
+
+/// What a page with the rules `web` fetches on `device`.
+pub fn forecast(flow: &Flow, web: &[WebFace], device: Option<&Device<'_>>, engine: Engine) -> Forecast {
+    struct Found {
+        file: ForecastFile,
+        shown: BTreeMap<char, u64>,
+        lacked: BTreeSet<char>,
+    }
+    let mut found: BTreeMap<(String, String), Found> = BTreeMap::new();
+    let mut not_known: BTreeSet<String> = BTreeSet::new();
+    for (style, mut text) in texts(flow) {
+        let fonts = Fonts {
+            web,
+            device,
+            arrival: Arrival::Here,
+            hosted: false,
+        };
+        let candidates = resolve(&Request::of(style), fonts).candidates;
+        if engine == Engine::Firefox {
+            // Its lines are measured with the first font that has a blank.
+            text.push(' ');
+        }
+        not_known.extend(unread(style, web, &text));
+        for (number, shown) in fetched(&candidates, text) {
+            let candidate = &candidates[number];
+            let (Origin::Web { file, rule }, Some(bytes)) = (&candidate.origin, candidate.bytes)
+            else {
+                continue;
+            };
+            let entry = found
+                .entry((file.clone(), rule.clone()))
+                .or_insert_with(|| Found {
+                    file: ForecastFile {
+                        file: file.clone(),
+                        family: candidate.family.clone(),
+                        rule: rule.clone(),
+                        url: url_of(web, file),
+                        bytes,
+                        characters: 0,
+                        distinct: 0,
+                        only_for: Vec::new(),
+                        in_vain: 0,
+                    },
+                    shown: BTreeMap::new(),
+                    lacked: BTreeSet::new(),
+                });
+            for (character, count) in shown {
+                let has = candidate.face.as_ref().is_none_or(|face| face.maps(character));
+                if has {
+                    *entry.shown.entry(character).or_default() += count;
+                } else {
+                    entry.lacked.insert(character);
+                }
+            }
+        }
+    }
+    let mut files: Vec<ForecastFile> = (found.into_values())
+        .map(|found| {
+            let letters: Vec<String> = (found.shown.keys())
+                .filter(|c| !c.is_whitespace())
+                .map(char::to_string)
+                .collect();
+            ForecastFile {
+                characters: found.shown.values().sum(),
+                distinct: found.shown.len(),
+                only_for: if letters.len() <= FEW { letters } else { Vec::new() },
+                in_vain: found.lacked.len(),
+                ..found.file
+            }
+        })
+        .collect();
+    files.sort_by(|a, b| b.characters.cmp(&a.characters).then(a.file.cmp(&b.file)));
+    // Two rules may name one file, which travels once.
+    let once: BTreeMap<&str, u64> = files.iter().map(|f| (f.file.as_str(), f.bytes)).collect();
+    Forecast {
+        bytes: once.values().sum(),
+        not_known: not_known.into_iter().collect(),
+        files,
+    }
+}
+
+/// The URL of a file as its rule has it.
+fn url_of(web: &[WebFace], file: &str) -> String {
+    for rule in web {
+        for (source, loaded) in rule.placed.face.sources.iter().zip(&rule.files) {
+            if let (FaceSource::Url { url, .. }, Some(Ok(loaded))) = (source, loaded)
+                && loaded.name == file
+            {
+                return url.clone();
+            }
+        }
+    }
+    String::new()
+}
+
+/// URLs of the families of a style that cannot be read and that its text asks for.
+fn unread(style: &TextStyle, web: &[WebFace], text: &[char]) -> Vec<String> {
+    let mut urls = Vec::new();
+    for rule in web {
+        let face = &rule.placed.face;
+        let own = face.family.as_deref().unwrap_or_default();
+        let named = (style.families.iter()).any(|name| name.as_str().eq_ignore_ascii_case(own));
+        let within = (face.range.as_ref())
+            .is_none_or(|range| text.iter().any(|c| range.contains(u32::from(*c))));
+        if !named || !within || rule.files.iter().flatten().any(Result::is_ok) {
+            continue;
+        }
+        urls.extend(face.sources.iter().filter_map(|source| match source {
+            FaceSource::Url { url, .. } => Some(url.clone()),
+            FaceSource::Local { .. } => None,
+        }));
+    }
+    urls
+}
+
+/// The files that rules name and that can be read.
+pub fn declared(web: &[WebFace]) -> BTreeSet<DeclaredFont> {
+    let mut fonts = BTreeSet::new();
+    for rule in web {
+        // The first source that a browser can load is the one that it takes.
+        let first = rule.files.iter().flatten().find_map(|file| file.as_ref().ok());
+        if let Some((file, bytes)) = first.and_then(|file| Some((file, file.bytes?))) {
+            fonts.insert(DeclaredFont {
+                file: file.name.clone(),
+                family: rule.placed.face.family.clone().unwrap_or_default(),
+                rule: format!("{}:{}", rule.placed.file, rule.placed.line),
+                bytes,
+            });
+        }
+    }
+    fonts
+}
