@@ -75,6 +75,10 @@ pub struct ProvedRun {
     pub of_boxes: (f64, f64),
     /// What it fetched.
     pub fetched: Vec<Fetched>,
+    /// Fonts that it fetched, and that were not foretold.
+    pub unforeseen: Vec<String>,
+    /// Fonts that were foretold, and that it did not fetch.
+    pub not_fetched: Vec<String>,
     /// Faces of `@font-face` rules that failed.
     pub failed: Vec<String>,
     /// What its console said of fonts.

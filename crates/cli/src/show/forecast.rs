@@ -21,8 +21,8 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
         styled(
             TITLE,
             &format!(
-                "Fonts that {} fetch: {} at most",
-                count(pages(forecasts), "page", "pages"),
+                "Fonts that {}: {} at most",
+                count(pages(forecasts), "page fetches", "pages fetch"),
                 bytes(most.unwrap_or(0))
             )
         )

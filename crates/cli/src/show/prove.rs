@@ -211,6 +211,12 @@ fn files(proved: &Proved) -> String {
         if !missing.is_empty() {
             let _ = write!(told, "; not there: {}", missing.join(", "));
         }
+        if !run.unforeseen.is_empty() {
+            let _ = write!(told, "; not foretold: {}", safe(&run.unforeseen.join(", ")));
+        }
+        if !run.not_fetched.is_empty() {
+            let _ = write!(told, "; foretold and not fetched: {}", safe(&run.not_fetched.join(", ")));
+        }
         if !run.failed.is_empty() {
             let _ = write!(
                 told,

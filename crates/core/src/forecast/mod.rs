@@ -6,7 +6,9 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::Serialize;
 use tidy_lattice_coverage::lattice::{Arrival, Fonts, Origin, Request, WebFace, fetched, resolve};
 use tidy_lattice_coverage::platform::Device;
-use tidy_lattice_documents::page::{Control, Flow, FlowKind, TextStyle};
+use tidy_lattice_documents::page::{
+    Control, Display, Flow, FlowKind, FlowNode, Position, TablePart, TextStyle,
+};
 use tidy_lattice_documents::style::read::FaceSource;
 use tidy_lattice_layout::Engine;
 
@@ -68,9 +70,18 @@ pub struct DeclaredFont {
     pub bytes: u64,
 }
 
-/// The texts of a page by style: what is shown, blanks between words included.
-fn texts(flow: &Flow) -> Vec<(&TextStyle, Vec<char>)> {
-    let mut by_style: Vec<(&TextStyle, Vec<char>)> = Vec::new();
+/// What a style has to show.
+#[derive(Default)]
+struct Shown {
+    /// Its text, blanks between words included.
+    text: Vec<char>,
+    /// Whether a line or a box is measured with its font, text or not.
+    measured: bool,
+}
+
+/// The styles of a page and what they show.
+fn shown_by_style(flow: &Flow, engine: Engine) -> Vec<(&TextStyle, Shown)> {
+    let mut by_style: Vec<(&TextStyle, Shown)> = Vec::new();
     for node in &flow.nodes {
         let choices;
         let text = match &node.kind {
@@ -80,29 +91,80 @@ fn texts(flow: &Flow) -> Vec<(&TextStyle, Vec<char>)> {
                 choices = options.join(" ");
                 choices.as_str()
             }
-            _ => continue,
+            _ => "",
         };
-        // Blanks alone between boxes are not drawn.
-        if text.chars().all(|c| c.is_ascii_whitespace()) {
+        let measured = is_measured(flow, node, engine);
+        if is_blank(text) && !measured {
             continue;
         }
         let place = by_style.iter().position(|(style, _)| **style == *node.text);
         let place = place.unwrap_or_else(|| {
-            by_style.push((&node.text, Vec::new()));
+            by_style.push((&node.text, Shown::default()));
             by_style.len() - 1
         });
+        let shown = &mut by_style[place].1;
+        shown.measured |= measured;
+        // Blanks alone between boxes are not drawn.
+        if is_blank(text) {
+            continue;
+        }
         let small = (node.text.variants.iter())
             .any(|(_, keywords)| keywords.iter().any(|word| word.ends_with("small-caps")));
-        let shown = text.chars().map(|c| if c.is_whitespace() && c != '\u{A0}' { ' ' } else { c });
-        for character in shown.filter(|c| !c.is_control()) {
-            by_style[place].1.push(character);
+        let drawn = text.chars().map(|c| if c.is_whitespace() && c != '\u{A0}' { ' ' } else { c });
+        for character in drawn.filter(|c| !c.is_control()) {
+            shown.text.push(character);
             // Where a font has no small capitals, its capitals are set smaller.
             if small {
-                by_style[place].1.extend(character.to_uppercase());
+                shown.text.extend(character.to_uppercase());
             }
         }
     }
     by_style
+}
+
+fn is_blank(text: &str) -> bool {
+    text.chars().all(|c| c.is_ascii_whitespace())
+}
+
+/// Whether a box is measured with the font of its style. Chromium does so for boxes in
+/// lines and for what holds lines; Firefox for every box but those that lay out
+/// flexible items and grids (measured with 35 small pages in each).
+fn is_measured(flow: &Flow, node: &FlowNode, engine: Engine) -> bool {
+    let boxes = &node.boxes;
+    match &node.kind {
+        FlowKind::Element(_) => {}
+        FlowKind::Marker(_) => return true,
+        FlowKind::Control(control) => return !matches!(control, Control::Tick | Control::Sign(_)),
+        _ => return false,
+    }
+    let lays_out = match boxes.display {
+        Display::Flex { .. } | Display::Grid { .. } | Display::Contents | Display::None => true,
+        Display::Table(part) => !matches!(part, TablePart::Cell | TablePart::Caption),
+        _ => false,
+    };
+    if engine == Engine::Firefox {
+        return !lays_out;
+    }
+    if boxes.display == Display::Inline {
+        return boxes.float.is_none();
+    }
+    let in_line = |child: &FlowNode| match &child.kind {
+        FlowKind::Text(text, _) => !is_blank(text),
+        FlowKind::Element(_) | FlowKind::Replaced(_) | FlowKind::Control(_) => {
+            child.boxes.float.is_none()
+                && child.boxes.position != Position::Out
+                && matches!(
+                    child.boxes.display,
+                    Display::Inline
+                        | Display::InlineBlock
+                        | Display::Flex { inline: true }
+                        | Display::Grid { inline: true }
+                )
+        }
+        FlowKind::Marker(_) => false,
+        FlowKind::Break => true,
+    };
+    !lays_out && node.children.iter().any(|child| in_line(&flow.nodes[*child]))
 }
 
 /// What a page with the rules `web` fetches on `device`.
@@ -114,7 +176,8 @@ pub fn forecast(flow: &Flow, web: &[WebFace], device: Option<&Device<'_>>, engin
     }
     let mut found: BTreeMap<(String, String), Found> = BTreeMap::new();
     let mut not_known: BTreeSet<String> = BTreeSet::new();
-    for (style, mut text) in texts(flow) {
+    for (style, shown) in shown_by_style(flow, engine) {
+        let Shown { mut text, measured } = shown;
         let fonts = Fonts {
             web,
             device,
@@ -122,8 +185,10 @@ pub fn forecast(flow: &Flow, web: &[WebFace], device: Option<&Device<'_>>, engin
             hosted: false,
         };
         let candidates = resolve(&Request::of(style), fonts).candidates;
-        if engine == Engine::Firefox {
-            // Its lines are measured with the first font that has a blank.
+        // Lines are measured with the first font that has a blank. Chromium lets be where
+        // a file of the style is on its way already.
+        let on_its_way = |text: &[char]| !fetched(&candidates, text.iter().copied()).is_empty();
+        if measured && (engine == Engine::Firefox || !on_its_way(&text)) {
             text.push(' ');
         }
         not_known.extend(unread(style, web, &text));

@@ -1,12 +1,13 @@
 //! One page in one window in one browser.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 use std::time::Instant;
 
 use tidy_lattice_browser::{
     BrowserError, Comparison, Judged, Measured, Server, Session, ShownFont,
 };
+use tidy_lattice_core::forecast::{Forecast, forecast};
 use tidy_lattice_core::page::PageProblem;
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shaping::Shapers;
@@ -157,6 +158,8 @@ impl Prover<'_> {
                     font: request.font,
                 })
                 .collect(),
+            unforeseen: Vec::new(),
+            not_fetched: Vec::new(),
             failed: failed(&after),
             console: of_fonts(&session.console()?.unwrap_or_default(), &server.url("")),
             fonts: named_fonts(&shown.unwrap_or_default(), &told.1),
@@ -165,8 +168,28 @@ impl Prover<'_> {
             holds: true,
         };
         run.fetched.sort_by(|a, b| a.path.cmp(&b.path));
+        let foretold = forecast(&page.flow, &web, Some(self.device), session.engine().model());
+        self.compare_files(&mut run, &foretold)?;
         run.holds = self.holds(&run);
         Ok(run)
+    }
+
+    /// Fonts that were fetched beside those that were foretold. What is asked for and
+    /// not there counts on neither side.
+    fn compare_files(&self, run: &mut ProvedRun, foretold: &Forecast) -> Result<(), CliError> {
+        let mut paths = BTreeSet::new();
+        for file in &foretold.files {
+            paths.insert(self.path(Path::new(&file.file))?);
+        }
+        let fetched: BTreeSet<String> = (run.fetched.iter())
+            .filter(|file| file.font && file.status == 200)
+            .map(|file| file.path.trim_start_matches('/').to_owned())
+            .collect();
+        let paths: BTreeSet<String> =
+            paths.iter().map(|path| path.trim_start_matches('/').to_owned()).collect();
+        run.unforeseen = fetched.difference(&paths).cloned().collect();
+        run.not_fetched = paths.difference(&fetched).cloned().collect();
+        Ok(())
     }
 
     /// Whether a run is within the tolerances.
