@@ -73,11 +73,15 @@ fn reserved(rights: &Rights) -> Option<String> {
     let mut texts = texts.into_iter().flatten();
     texts.find_map(|text| {
         let at = text.find("Reserved Font Name")?;
-        let rest = text[at + "Reserved Font Name".len()..].trim_start_matches(['s', ' ', '"', '\'']);
-        let end = rest.find(['"', '\'', '.', ',', ';', '(', '\n']).unwrap_or(rest.len());
+        let rest =
+            text[at + "Reserved Font Name".len()..].trim_start_matches(['s', ' ', '"', '\'']);
+        let end = rest
+            .find(['"', '\'', '.', ',', ';', '(', '\n'])
+            .unwrap_or(rest.len());
         let name = rest[..end].trim().trim_matches(['“', '”', '‘', '’']);
         // The licence itself explains the words; a name is short.
-        (!name.is_empty() && name.len() < 60 && !name.starts_with("refers")).then(|| name.to_owned())
+        (!name.is_empty() && name.len() < 60 && !name.starts_with("refers"))
+            .then(|| name.to_owned())
     })
 }
 
@@ -252,12 +256,21 @@ impl TextsNeed {
     }
 
     /// The buckets of texts whose stack has `family`.
-    fn buckets(&self, family: &str) -> impl Iterator<Item = &tidy_lattice_core::lattice::survey::Bucket> {
+    fn buckets(
+        &self,
+        family: &str,
+    ) -> impl Iterator<Item = &tidy_lattice_core::lattice::survey::Bucket> {
         let has = move |style: usize| {
             let families = &self.survey.styles[style].families;
-            self.all || families.iter().any(|name| name.as_str().eq_ignore_ascii_case(family))
+            self.all
+                || families
+                    .iter()
+                    .any(|name| name.as_str().eq_ignore_ascii_case(family))
         };
-        self.survey.buckets.iter().filter(move |bucket| has(bucket.style))
+        self.survey
+            .buckets
+            .iter()
+            .filter(move |bucket| has(bucket.style))
     }
 
     /// What they ask of `family`; of a role alone, where one is named.
@@ -266,8 +279,10 @@ impl TextsNeed {
             .filter(|bucket| role.is_none_or(|role| bucket.role == role))
             .collect();
         let need = Need::merged(buckets.iter().map(|bucket| &bucket.need));
-        let languages: BTreeSet<String> =
-            buckets.iter().filter_map(|bucket| bucket.language.clone()).collect();
+        let languages: BTreeSet<String> = buckets
+            .iter()
+            .filter_map(|bucket| bucket.language.clone())
+            .collect();
         with_margin(&need, &languages, margin, self.samples.clone())
     }
 
@@ -286,11 +301,25 @@ impl TextsNeed {
 /// The name of a file: that of its source, which slice it is, and eight digits of its
 /// content, so that another version is never taken for it.
 pub fn file_name(target: &Target, slice: Option<usize>, bytes: &[u8], ending: &str) -> String {
-    let stem = target.path.file_stem().unwrap_or_default().to_string_lossy();
+    let stem = target
+        .path
+        .file_stem()
+        .unwrap_or_default()
+        .to_string_lossy();
     let stem: String = (stem.chars())
-        .map(|c| if c.is_alphanumeric() || matches!(c, '-' | '_' | '.') { c } else { '-' })
+        .map(|c| {
+            if c.is_alphanumeric() || matches!(c, '-' | '_' | '.') {
+                c
+            } else {
+                '-'
+            }
+        })
         .collect();
-    let font = if target.index > 0 { format!("-{}", target.index) } else { String::new() };
+    let font = if target.index > 0 {
+        format!("-{}", target.index)
+    } else {
+        String::new()
+    };
     let slice = slice.map_or(String::new(), |number| format!("-{}", number + 1));
     let digest = Sha256::digest(bytes);
     let digits: String = digest.iter().take(4).fold(String::new(), |mut text, byte| {

@@ -102,13 +102,19 @@ impl Characters {
                     let parts = parts_of(*point, &decompositions);
                     parts.len() > 1
                         && parts.iter().all(known)
-                        && parts.iter().any(|part| joins(*part) && wanted.contains(*part))
+                        && parts
+                            .iter()
+                            .any(|part| joins(*part) && wanted.contains(*part))
                 })
                 .collect();
             asked.extend(composed);
         }
         // A vowel or a tone without its letter is shown on a dotted circle.
-        if has(&DOTTED_CIRCLE) && wanted.iter().any(|point| is_mark(point) && needs_letter(point)) {
+        if has(&DOTTED_CIRCLE)
+            && wanted
+                .iter()
+                .any(|point| is_mark(point) && needs_letter(point))
+        {
             asked.insert(DOTTED_CIRCLE);
         }
         // What is ignored where it stands is shown as a blank of no width.
@@ -123,11 +129,7 @@ impl Characters {
     }
 
     /// Variants of the characters that are asked for, with the selectors that are.
-    pub(crate) fn variants_of(
-        &self,
-        wanted: &CharacterSet,
-        asked: &BTreeSet<u32>,
-    ) -> Vec<Variant> {
+    pub(crate) fn variants_of(&self, wanted: &CharacterSet, asked: &BTreeSet<u32>) -> Vec<Variant> {
         (self.variants.iter().copied())
             .filter(|variant| asked.contains(&variant.base) && wanted.contains(variant.selector))
             .collect()
@@ -304,16 +306,29 @@ fn format_4(segments: &[Segment]) -> Object {
     let last = |segment: &Segment| segment.first + segment.glyphs.len() as u16 - 1;
     table.u16s(segments.iter().map(last).chain([u16::MAX]));
     table.u16(0);
-    table.u16s(segments.iter().map(|segment| segment.first).chain([u16::MAX]));
+    table.u16s(
+        segments
+            .iter()
+            .map(|segment| segment.first)
+            .chain([u16::MAX]),
+    );
     let delta = |segment: &Segment| {
         let first = segment.glyphs.first().copied().unwrap_or(0);
-        if segment.listed { 0 } else { first.wrapping_sub(segment.first) }
+        if segment.listed {
+            0
+        } else {
+            first.wrapping_sub(segment.first)
+        }
     };
     table.u16s(segments.iter().map(delta).chain([1]));
     let mut before = 0;
     for (index, segment) in segments.iter().enumerate() {
         // From here to the list: the offsets behind this one, then lists before.
-        let offset = if segment.listed { (count - index + before) * 2 } else { 0 };
+        let offset = if segment.listed {
+            (count - index + before) * 2
+        } else {
+            0
+        };
         table.count(offset);
         before += segment.words();
     }
@@ -329,14 +344,20 @@ fn format_12(pairs: &[(u32, u16)]) -> Object {
     for (point, glyph) in pairs {
         let glyph = u32::from(*glyph);
         match groups.last_mut() {
-            Some((first, last, start)) if *last + 1 == *point && *start + (point - *first) == glyph => {
+            Some((first, last, start))
+                if *last + 1 == *point && *start + (point - *first) == glyph =>
+            {
                 *last = *point;
             }
             _ => groups.push((*point, *point, glyph)),
         }
     }
     let mut table = Object::new();
-    table.u16(12).u16(0).u32(16 + groups.len() as u32 * 12).u32(0);
+    table
+        .u16(12)
+        .u16(0)
+        .u32(16 + groups.len() as u32 * 12)
+        .u32(0);
     table.u32(groups.len() as u32);
     for (first, last, glyph) in groups {
         table.u32(first).u32(last).u32(glyph);
@@ -368,12 +389,18 @@ fn format_14(variants: &[Variant], map: &GlyphMap) -> Object {
         let mut ranges: Vec<(u32, u32)> = Vec::new();
         for point in plain {
             match ranges.last_mut() {
-                Some((first, last)) if *last + 1 == *point && point - *first < 256 => *last = *point,
+                Some((first, last)) if *last + 1 == *point && point - *first < 256 => {
+                    *last = *point
+                }
                 _ => ranges.push((*point, *point)),
             }
         }
         let mut place = |present: bool, bytes: Vec<u8>| {
-            let at = if present { (start + body.len()) as u32 } else { 0 };
+            let at = if present {
+                (start + body.len()) as u32
+            } else {
+                0
+            };
             if present {
                 body.extend(bytes);
             }

@@ -126,7 +126,10 @@ impl Source<'_> {
             glyphs.close(&mut set)?;
         }
         // Ids beyond the last glyph are what damaged tables name.
-        Ok(set.iter().filter(|glyph| *glyph < self.glyph_count).collect())
+        Ok(set
+            .iter()
+            .filter(|glyph| *glyph < self.glyph_count)
+            .collect())
     }
 
     fn glyf<'b>(&'b self, budget: &'b Budget) -> Result<Option<Glyphs<'b>>, CutError> {
@@ -171,9 +174,11 @@ impl<'p> Part<'p, '_> {
                 self.whole(&HINTS);
             }
         } else if let Some(cff) = self.view(b"CFF ") {
-            self.tables.insert(*b"CFF ", cut_cff(cff, &self.map, hints)?);
+            self.tables
+                .insert(*b"CFF ", cut_cff(cff, &self.map, hints)?);
         } else if let Some(cff) = self.view(b"CFF2") {
-            self.tables.insert(*b"CFF2", cut_cff2(cff, &self.map, hints)?);
+            self.tables
+                .insert(*b"CFF2", cut_cff2(cff, &self.map, hints)?);
         } else if self.view(b"CBDT").is_none() {
             return Err(CutError::NoTable {
                 table: "glyf, CFF or CBDT",
@@ -229,8 +234,14 @@ impl<'p> Part<'p, '_> {
 
     fn layout(&mut self, features: &Features) -> Result<BTreeSet<[u8; 4]>, CutError> {
         let source = self.source;
-        let substitutions = source.substitutions.as_ref().map(|l| l.cut(&self.map, features));
-        let positions = source.positions.as_ref().map(|l| l.cut(&self.map, features));
+        let substitutions = source
+            .substitutions
+            .as_ref()
+            .map(|l| l.cut(&self.map, features));
+        let positions = source
+            .positions
+            .as_ref()
+            .map(|l| l.cut(&self.map, features));
         let mut tags = BTreeSet::new();
         let mut marks = BTreeSet::new();
         let mut varied = BTreeSet::new();
@@ -253,10 +264,18 @@ impl<'p> Part<'p, '_> {
             None => (None, Remap::default()),
         };
         let marks = definitions.mark_set_numbers(&marks);
-        if let Some(bytes) = substitutions.map(|cut| cut.write(&marks, &remap)).transpose()?.flatten() {
+        if let Some(bytes) = substitutions
+            .map(|cut| cut.write(&marks, &remap))
+            .transpose()?
+            .flatten()
+        {
             self.tables.insert(*b"GSUB", bytes);
         }
-        if let Some(bytes) = positions.map(|cut| cut.write(&marks, &remap)).transpose()?.flatten() {
+        if let Some(bytes) = positions
+            .map(|cut| cut.write(&marks, &remap))
+            .transpose()?
+            .flatten()
+        {
             self.tables.insert(*b"GPOS", bytes);
         }
         if self.view(b"GDEF").is_some()

@@ -40,7 +40,9 @@ pub(crate) fn cut_names(
                 encoding: view.u16(at + 2)?,
                 language: view.u16(at + 4)?,
                 id,
-                bytes: storage.slice(usize::from(offset), usize::from(length))?.into(),
+                bytes: storage
+                    .slice(usize::from(offset), usize::from(length))?
+                    .into(),
             });
         }
     }
@@ -63,12 +65,17 @@ pub(crate) fn cut_names(
         let bytes: &[u8] = &name.bytes;
         view.spend(storage.len() as u64 / 8)?;
         // A text that is the end or the start of another is stored once.
-        let known = storage.windows(bytes.len().max(1)).position(|part| part == bytes);
+        let known = storage
+            .windows(bytes.len().max(1))
+            .position(|part| part == bytes);
         let place = known.unwrap_or(storage.len());
         if known.is_none() {
             storage.extend_from_slice(bytes);
         }
-        table.u16(name.platform).u16(name.encoding).u16(name.language);
+        table
+            .u16(name.platform)
+            .u16(name.encoding)
+            .u16(name.language);
         table.u16(name.id).count(bytes.len()).count(place);
     }
     table.raw(&storage);
@@ -80,23 +87,38 @@ pub(crate) fn cut_names(
 fn rename(names: &mut Vec<Name<'_>>, family: &str) {
     let encoded = |text: &str, platform: u16| -> Vec<u8> {
         if platform == 1 {
-            return text.chars().map(|c| if c.is_ascii() { c as u8 } else { b'?' }).collect();
+            return text
+                .chars()
+                .map(|c| if c.is_ascii() { c as u8 } else { b'?' })
+                .collect();
         }
         text.encode_utf16().flat_map(u16::to_be_bytes).collect()
     };
-    let compact: String = (family.chars()).filter(char::is_ascii_alphanumeric).collect();
+    let compact: String = (family.chars())
+        .filter(char::is_ascii_alphanumeric)
+        .collect();
     let style = |names: &[Name<'_>], platform: u16| -> String {
-        let of = |id| names.iter().find(|name| name.platform == platform && name.id == id);
+        let of = |id| {
+            names
+                .iter()
+                .find(|name| name.platform == platform && name.id == id)
+        };
         let Some(name) = of(17).or_else(|| of(2)) else {
             return String::new();
         };
         if platform == 1 {
             return name.bytes.iter().map(|byte| char::from(*byte)).collect();
         }
-        let units = name.bytes.chunks_exact(2).map(|pair| u16::from_be_bytes([pair[0], pair[1]]));
+        let units = name
+            .bytes
+            .chunks_exact(2)
+            .map(|pair| u16::from_be_bytes([pair[0], pair[1]]));
         char::decode_utf16(units).filter_map(Result::ok).collect()
     };
-    let styles: Vec<String> = names.iter().map(|name| style(names, name.platform)).collect();
+    let styles: Vec<String> = names
+        .iter()
+        .map(|name| style(names, name.platform))
+        .collect();
     for (name, style) in names.iter_mut().zip(styles) {
         let style_compact: String = style.chars().filter(char::is_ascii_alphanumeric).collect();
         let text = match name.id {
@@ -248,7 +270,10 @@ pub(crate) fn cut_kern(view: View<'_>, map: &GlyphMap) -> Result<Option<Vec<u8>>
     for (coverage, pairs) in subtables {
         let power = pairs.len().ilog2();
         let range = 6usize << power;
-        bytes.u16(0).u16((14 + pairs.len() * 6) as u16).u16(coverage);
+        bytes
+            .u16(0)
+            .u16((14 + pairs.len() * 6) as u16)
+            .u16(coverage);
         bytes.count(pairs.len()).u16(range as u16).u16(power as u16);
         bytes.u16((pairs.len() * 6 - range) as u16);
         for (left, right, value) in pairs {

@@ -15,7 +15,11 @@ fn constructions<'a>(
     horizontal: bool,
 ) -> Result<Vec<(u16, View<'a>)>, CutError> {
     let (vertical, across) = (usize::from(variants.u16(6)?), usize::from(variants.u16(8)?));
-    let (at, first, count) = if horizontal { (4, vertical, across) } else { (2, 0, vertical) };
+    let (at, first, count) = if horizontal {
+        (4, vertical, across)
+    } else {
+        (2, 0, vertical)
+    };
     let Some(covered) = variants.link16(at)? else {
         return Ok(Vec::new());
     };
@@ -66,7 +70,10 @@ fn value(object: &mut Object, view: View<'_>, at: usize) -> Result<(), CutError>
 fn values(view: View<'_>, map: &GlyphMap) -> Result<Option<Object>, CutError> {
     let kept = kept_indices(view.follow16(0)?, map)?;
     let count = usize::from(view.u16(2)?);
-    let kept: Vec<(usize, u16)> = kept.into_iter().filter(|(index, _)| *index < count).collect();
+    let kept: Vec<(usize, u16)> = kept
+        .into_iter()
+        .filter(|(index, _)| *index < count)
+        .collect();
     if kept.is_empty() {
         return Ok(None);
     }
@@ -115,7 +122,10 @@ fn glyph_info(view: View<'_>, map: &GlyphMap) -> Result<Object, CutError> {
         let of = view.link16(at)?;
         object.maybe16(of.map(|of| values(of, map)).transpose()?.flatten());
     }
-    let extended = view.link16(4)?.map(|of| kept_indices(of, map)).transpose()?;
+    let extended = view
+        .link16(4)?
+        .map(|of| kept_indices(of, map))
+        .transpose()?;
     object.maybe16(extended.filter(|kept| !kept.is_empty()).map(|kept| {
         let glyphs: Vec<u16> = kept.into_iter().map(|(_, glyph)| glyph).collect();
         coverage_object(&glyphs)

@@ -32,7 +32,11 @@ pub(crate) fn cut_metrics(
         metrics.push((advance, bearing));
     }
     let last = metrics.last().map(|(advance, _)| *advance);
-    let same = metrics.iter().rev().take_while(|(a, _)| Some(*a) == last).count();
+    let same = metrics
+        .iter()
+        .rev()
+        .take_while(|(a, _)| Some(*a) == last)
+        .count();
     let count = metrics.len() - same.saturating_sub(1);
     let mut bytes = Vec::with_capacity(metrics.len() * 4);
     for (index, (advance, bearing)) in metrics.iter().enumerate() {
@@ -126,10 +130,17 @@ pub(crate) fn cut_variations(
         return Ok(mapped);
     }
     let mut written = Object::new();
-    written.u16(1).u16(0).link32(store.encode_in_order(&advances));
+    written
+        .u16(1)
+        .u16(0)
+        .link32(store.encode_in_order(&advances));
     for _ in 0..maps {
         written.u32(0);
     }
     let plain = written.pack(table)?;
-    Ok(if plain.len() <= mapped.len() { plain } else { mapped })
+    Ok(if plain.len() <= mapped.len() {
+        plain
+    } else {
+        mapped
+    })
 }

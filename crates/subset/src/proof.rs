@@ -88,16 +88,22 @@ pub fn prove(
     if let Some(lost) = cut.characters.iter().find(|point| {
         char::from_u32(*point).is_some_and(|c| !after.maps(c)) && !shown.contains(*point)
     }) {
-        return Err(otherwise(&format!("U+{lost:04X}"), "it is not there any more"));
+        return Err(otherwise(
+            &format!("U+{lost:04X}"),
+            "it is not there any more",
+        ));
     }
     let new: BTreeMap<u32, u32> = (cut.glyphs.iter())
         .map(|old| u32::from(*old))
         .zip(0..)
         .collect();
     let mut settings: Vec<Vec<(String, u32)>> = vec![Vec::new()];
-    settings.extend(asked.iter().filter(|tag| cut.features.contains(*tag)).map(|tag| {
-        vec![(String::from_utf8_lossy(tag).into_owned(), 1)]
-    }));
+    settings.extend(
+        asked
+            .iter()
+            .filter(|tag| cut.features.contains(*tag))
+            .map(|tag| vec![(String::from_utf8_lossy(tag).into_owned(), 1)]),
+    );
     let samples: Vec<&Sample> = (samples.iter())
         .filter(|sample| {
             let has = |c: char| cut.characters.contains(u32::from(c));
@@ -112,8 +118,10 @@ pub fn prove(
         let (mut one, mut other) = (Shaper::new(&before), Shaper::new(&after));
         for sample in &samples {
             for features in &settings {
-                let features: Vec<(&str, u32)> =
-                    features.iter().map(|(tag, value)| (tag.as_str(), *value)).collect();
+                let features: Vec<(&str, u32)> = features
+                    .iter()
+                    .map(|(tag, value)| (tag.as_str(), *value))
+                    .collect();
                 let settings = ShapeSettings {
                     features: &features,
                     language: sample.language.as_deref(),
@@ -135,10 +143,7 @@ fn same_outlines(before: &Face, after: &Face, glyphs: &[u16]) -> Result<usize, C
     };
     for (new, old) in (0u32..).zip(glyphs) {
         if one.glyph(u32::from(*old)) != other.glyph(new) {
-            return Err(otherwise(
-                &format!("glyph {old}"),
-                "its outline is another",
-            ));
+            return Err(otherwise(&format!("glyph {old}"), "its outline is another"));
         }
     }
     Ok(glyphs.len())

@@ -91,7 +91,8 @@ impl<'a> Source<'a> {
             characters: Characters::read(&font),
             substitutions: view(b"GSUB").map(Layout::read).transpose()?,
             positions: view(b"GPOS").map(Layout::read).transpose()?,
-            definitions: view(b"GDEF").map_or_else(|| Ok(Definitions::default()), Definitions::read)?,
+            definitions: view(b"GDEF")
+                .map_or_else(|| Ok(Definitions::default()), Definitions::read)?,
             tables,
             bytes,
             glyph_count,
@@ -115,15 +116,29 @@ impl<'a> Source<'a> {
 
     /// The tags of its features, each once.
     pub fn features(&self) -> BTreeSet<[u8; 4]> {
-        let mut tags = self.substitutions.as_ref().map(Layout::tags).unwrap_or_default();
-        tags.extend(self.positions.as_ref().map(Layout::tags).unwrap_or_default());
+        let mut tags = self
+            .substitutions
+            .as_ref()
+            .map(Layout::tags)
+            .unwrap_or_default();
+        tags.extend(
+            self.positions
+                .as_ref()
+                .map(Layout::tags)
+                .unwrap_or_default(),
+        );
         tags
     }
 
     /// Its tables and their sizes in bytes.
     pub fn tables(&self) -> Vec<(String, usize)> {
         (self.tables.iter())
-            .map(|(tag, table)| (String::from_utf8_lossy(tag).trim_end().to_owned(), table.len()))
+            .map(|(tag, table)| {
+                (
+                    String::from_utf8_lossy(tag).trim_end().to_owned(),
+                    table.len(),
+                )
+            })
             .collect()
     }
 }

@@ -97,7 +97,10 @@ impl Store {
         let mut sets: BTreeMap<Row, Vec<(u16, u16)>> = BTreeMap::new();
         for (outer, inner) in used {
             // What varies nothing needs no place.
-            if let Some(row) = self.row(outer, inner).filter(|row| row.iter().any(|d| *d != 0)) {
+            if let Some(row) = self
+                .row(outer, inner)
+                .filter(|row| row.iter().any(|d| *d != 0))
+            {
                 let known = sets.entry(row).or_default();
                 if !known.contains(&(outer, inner)) {
                     known.push((outer, inner));
@@ -269,7 +272,10 @@ impl Group {
             .collect();
         // Wide deltas stand first.
         columns.sort_by_key(|column| self.shape[*column] < wide);
-        let words = columns.iter().filter(|column| self.shape[**column] >= wide).count();
+        let words = columns
+            .iter()
+            .filter(|column| self.shape[**column] >= wide)
+            .count();
         let mut object = Object::new();
         object.count(part.len());
         object.u16(words as u16 | if long { 0x8000 } else { 0 });
@@ -364,7 +370,9 @@ pub(crate) fn read_index_map(view: View<'_>) -> Result<Vec<(u16, u16)>, CutError
     (0..count.min(1 << 16))
         .map(|index| {
             let bytes = view.slice(start + index * size, size)?;
-            let value = bytes.iter().fold(0u32, |value, byte| value << 8 | u32::from(*byte));
+            let value = bytes
+                .iter()
+                .fold(0u32, |value, byte| value << 8 | u32::from(*byte));
             Ok(((value >> bits) as u16, (value & ((1 << bits) - 1)) as u16))
         })
         .collect()

@@ -27,7 +27,9 @@ const WORTH_PRELOADING: f64 = 0.2;
 pub fn run(args: &ForecastArgs, json: bool) -> Result<Outcome, CliError> {
     let access = input::access(&args.limits);
     let project = Project::find(args.project.as_deref(), access)?;
-    let of_project = project.as_ref().and_then(|project| project.forecast.budget.clone());
+    let of_project = project
+        .as_ref()
+        .and_then(|project| project.forecast.budget.clone());
     let budget = args.budget.clone().or(of_project);
     let budget = budget.as_deref().map(bytes).transpose()?;
     let windows = Window::named(&args.view.viewports, project.as_ref())?;
@@ -70,13 +72,18 @@ pub fn run(args: &ForecastArgs, json: bool) -> Result<Outcome, CliError> {
         }
         let all = windows.len() * platforms.len();
         let name = file.path.display().to_string();
-        result.pages.extend(cells.into_iter().map(|(forecast, places)| {
-            page_forecast(&name, forecast, &places, all, windows.len())
-        }));
+        result.pages.extend(
+            cells.into_iter().map(|(forecast, places)| {
+                page_forecast(&name, forecast, &places, all, windows.len())
+            }),
+        );
     }
     drop(progress);
     result.over_budget = budget.map_or(0, |budget| {
-        let over = result.pages.iter().filter(|page| page.forecast.bytes > budget);
+        let over = result
+            .pages
+            .iter()
+            .filter(|page| page.forecast.bytes > budget);
         over.count()
     });
     result.never_fetched = never_fetched(&known, &result.pages);
@@ -109,11 +116,13 @@ fn bytes(text: &str) -> Result<u64, CliError> {
         },
     };
     let number: Option<u64> = digits.trim().parse().ok();
-    number.and_then(|number| number.checked_mul(unit)).ok_or_else(|| {
-        CliError::Usage(format!(
-            "the budget {text}: write a number of bytes, or as 100k or 1m"
-        ))
-    })
+    number
+        .and_then(|number| number.checked_mul(unit))
+        .ok_or_else(|| {
+            CliError::Usage(format!(
+                "the budget {text}: write a number of bytes, or as 100k or 1m"
+            ))
+        })
 }
 
 fn page_forecast(
@@ -128,7 +137,11 @@ fn page_forecast(
     let titles: Vec<&String> = places.iter().map(|(title, _)| title).collect();
     for (title, window) in places {
         let every = titles.iter().filter(|known| **known == title).count() == windows;
-        let place = if every { title.clone() } else { format!("{title} ({window})") };
+        let place = if every {
+            title.clone()
+        } else {
+            format!("{title} ({window})")
+        };
         if !on.contains(&place) {
             on.push(place);
         }
@@ -150,7 +163,11 @@ fn preload(forecast: &Forecast) -> Vec<Preload> {
         .take(MOST_PRELOADS)
         .map(|file| {
             let ending = file.url.split(['?', '#']).next().unwrap_or_default();
-            let ending = ending.rsplit('.').next().unwrap_or_default().to_ascii_lowercase();
+            let ending = ending
+                .rsplit('.')
+                .next()
+                .unwrap_or_default()
+                .to_ascii_lowercase();
             let kind = match ending.as_str() {
                 "woff2" | "woff" | "ttf" | "otf" => format!(" type=\"font/{ending}\""),
                 _ => String::new(),
@@ -167,7 +184,9 @@ fn preload(forecast: &Forecast) -> Vec<Preload> {
 }
 
 fn escaped(url: &str) -> String {
-    url.replace('&', "&amp;").replace('"', "&quot;").replace('<', "&lt;")
+    url.replace('&', "&amp;")
+        .replace('"', "&quot;")
+        .replace('<', "&lt;")
 }
 
 fn never_fetched(known: &BTreeSet<DeclaredFont>, pages: &[PageForecast]) -> Vec<NeverFetched> {

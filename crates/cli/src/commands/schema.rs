@@ -3,8 +3,8 @@
 use crate::args::{SchemaArgs, list};
 use crate::error::{CliError, Outcome};
 use crate::results::{
-    AppStacks, BuiltStacks, Checked, Compared, Covered, Demo, Described, Explained, Forecasts, Platforms,
-    Proved, RankedFaces, Recorded, Shifts, Started, Traced, TrimmedFaces,
+    AppStacks, BuiltStacks, Checked, Compared, Covered, Demo, Described, Explained, Forecasts,
+    Platforms, Proved, RankedFaces, Recorded, Shifts, Started, Traced, TrimmedFaces,
 };
 use crate::{output, show};
 

@@ -92,7 +92,10 @@ pub fn run(args: &TrimArgs, json: bool) -> Result<Outcome, CliError> {
         faces: done.into_iter().map(|done| done.shown).collect(),
         not_needed,
         css,
-        folder: args.output.as_ref().map(|folder| folder.display().to_string()),
+        folder: args
+            .output
+            .as_ref()
+            .map(|folder| folder.display().to_string()),
     };
     output::print(&if json {
         show::json::document("trim", &trimmed)
@@ -203,12 +206,15 @@ impl Asked {
             if sign.chars().count() == 0 {
                 return Err(CliError::Usage("--sign: name the sign".to_owned()));
             }
-            return Ok(Asked::Characters(CharacterSet::of(sign.chars().map(u32::from))));
+            return Ok(Asked::Characters(CharacterSet::of(
+                sign.chars().map(u32::from),
+            )));
         }
         if !args.ranges.is_empty() {
             let all = ranges(args)?.into_iter();
-            let points: BTreeSet<u32> =
-                all.flat_map(|range| range.iter().collect::<Vec<_>>()).collect();
+            let points: BTreeSet<u32> = all
+                .flat_map(|range| range.iter().collect::<Vec<_>>())
+                .collect();
             return Ok(Asked::Characters(CharacterSet::of(points)));
         }
         let mut request = SurveyRequest {
@@ -236,7 +242,11 @@ impl Asked {
         }
         let gathered = TextsNeed::gather(&request, project, access)?;
         let gathered = Box::new(gathered);
-        Ok(if given { Asked::Texts(gathered) } else { Asked::Project(gathered) })
+        Ok(if given {
+            Asked::Texts(gathered)
+        } else {
+            Asked::Project(gathered)
+        })
     }
 
     fn is_of_project(&self) -> bool {
@@ -256,7 +266,9 @@ impl Asked {
         match &face.range {
             Some(range) => TrimNeed {
                 characters: CharacterSet::of(
-                    need.characters.iter().filter(|point| range.contains(*point)),
+                    need.characters
+                        .iter()
+                        .filter(|point| range.contains(*point)),
                 ),
                 ..need
             },
@@ -354,7 +366,11 @@ fn named(args: &TrimArgs, face: &Target, trimmed: Trimmed, whole_stack: bool) ->
         ));
     }
     // Of a project's texts each font shows its part; `cover` tells what none does.
-    let missing = if whole_stack { CharacterSet::default() } else { trimmed.missing.clone() };
+    let missing = if whole_stack {
+        CharacterSet::default()
+    } else {
+        trimmed.missing.clone()
+    };
     let lacks: Vec<char> = missing.iter().filter_map(char::from_u32).collect();
     Done {
         shown: TrimmedFace {
@@ -364,7 +380,11 @@ fn named(args: &TrimArgs, face: &Target, trimmed: Trimmed, whole_stack: bool) ->
             bytes: trimmed.bytes(),
             files: written,
             lacks_count: lacks.len() as u64,
-            lacks: lacks.iter().take(100).map(|c| Character::describe(*c)).collect(),
+            lacks: lacks
+                .iter()
+                .take(100)
+                .map(|c| Character::describe(*c))
+                .collect(),
             notes,
             cut: trimmed,
             family,

@@ -31,11 +31,18 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
     let mut heaviest: Vec<&PageForecast> = forecasts.pages.iter().collect();
     heaviest.sort_by_key(|page| std::cmp::Reverse(page.forecast.bytes));
     let listed = if all { heaviest.len() } else { 1 };
-    for page in heaviest.iter().take(listed).filter(|page| !page.forecast.files.is_empty()) {
+    for page in heaviest
+        .iter()
+        .take(listed)
+        .filter(|page| !page.forecast.files.is_empty())
+    {
         view.push_str(&files(page));
     }
     if heaviest.len() > listed {
-        view.push_str(&paragraph(&styled(FAINT, "--all lists the files of every page")));
+        view.push_str(&paragraph(&styled(
+            FAINT,
+            "--all lists the files of every page",
+        )));
     }
     view.push_str(&never(forecasts, all));
     if let Some(budget) = forecasts.budget {
@@ -44,7 +51,11 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
             0 => format!("All within the budget of {}.", bytes(budget)),
             over => styled(
                 BAD,
-                &format!("{} above the budget of {} !", count(over as u64, "page", "pages"), bytes(budget)),
+                &format!(
+                    "{} above the budget of {} !",
+                    count(over as u64, "page", "pages"),
+                    bytes(budget)
+                ),
             ),
         }));
     }
@@ -52,7 +63,11 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
 }
 
 fn pages(forecasts: &Forecasts) -> u64 {
-    let mut names: Vec<&str> = forecasts.pages.iter().map(|page| page.page.as_str()).collect();
+    let mut names: Vec<&str> = forecasts
+        .pages
+        .iter()
+        .map(|page| page.page.as_str())
+        .collect();
     names.dedup();
     names.len() as u64
 }
@@ -67,14 +82,24 @@ fn places(page: &PageForecast) -> String {
 fn overview(forecasts: &Forecasts) -> String {
     let mut table = table(&["Page", "files", "fetched", "on"], &[1, 2]);
     for page in &forecasts.pages {
-        let over = forecasts.budget.is_some_and(|budget| page.forecast.bytes > budget);
+        let over = forecasts
+            .budget
+            .is_some_and(|budget| page.forecast.bytes > budget);
         let size = bytes(page.forecast.bytes);
         let unknown = page.forecast.not_known.len();
-        let mark = if unknown > 0 { format!(" + {unknown} not known") } else { String::new() };
+        let mark = if unknown > 0 {
+            format!(" + {unknown} not known")
+        } else {
+            String::new()
+        };
         table.add_row([
             safe(&page.page),
             page.forecast.files.len().to_string(),
-            if over { styled(BAD, &format!("{size} !")) } else { size } + &mark,
+            if over {
+                styled(BAD, &format!("{size} !"))
+            } else {
+                size
+            } + &mark,
             safe(&places(page)),
         ]);
     }
@@ -84,9 +109,15 @@ fn overview(forecasts: &Forecasts) -> String {
 fn files(page: &PageForecast) -> String {
     let mut view = format!(
         "\n{}\n",
-        styled(TITLE, &format!("{} ({})", safe(&page.page), safe(&places(page))))
+        styled(
+            TITLE,
+            &format!("{} ({})", safe(&page.page), safe(&places(page)))
+        )
     );
-    let mut table = table(&["File", "family", "size", "for characters", "different"], &[2, 3, 4]);
+    let mut table = table(
+        &["File", "family", "size", "for characters", "different"],
+        &[2, 3, 4],
+    );
     for file in &page.forecast.files {
         table.add_row([
             safe(&file.file),
@@ -147,7 +178,11 @@ fn never(forecasts: &Forecasts, all: bool) -> String {
             )
         )
     );
-    let shown = if all { never.len() } else { SHOWN.min(never.len()) };
+    let shown = if all {
+        never.len()
+    } else {
+        SHOWN.min(never.len())
+    };
     for font in &never[..shown] {
         view.push_str(&paragraph(&format!(
             "- {} ({}, {}) by {}",
@@ -159,7 +194,10 @@ fn never(forecasts: &Forecasts, all: bool) -> String {
     }
     if never.len() > shown {
         let more = never.len() - shown;
-        view.push_str(&paragraph(&styled(FAINT, &format!("{more} more; --all lists them"))));
+        view.push_str(&paragraph(&styled(
+            FAINT,
+            &format!("{more} more; --all lists them"),
+        )));
     }
     view
 }

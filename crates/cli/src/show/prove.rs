@@ -215,7 +215,11 @@ fn files(proved: &Proved) -> String {
             let _ = write!(told, "; not foretold: {}", safe(&run.unforeseen.join(", ")));
         }
         if !run.not_fetched.is_empty() {
-            let _ = write!(told, "; foretold and not fetched: {}", safe(&run.not_fetched.join(", ")));
+            let _ = write!(
+                told,
+                "; foretold and not fetched: {}",
+                safe(&run.not_fetched.join(", "))
+            );
         }
         if !run.failed.is_empty() {
             let _ = write!(

@@ -48,11 +48,18 @@ pub fn view(trimmed: &TrimmedFaces, all: bool) -> String {
         }
         let more = trimmed.not_needed.len().saturating_sub(shown);
         if more > 0 {
-            view.push_str(&paragraph(&styled(FAINT, &format!("{more} more; --all lists them"))));
+            view.push_str(&paragraph(&styled(
+                FAINT,
+                &format!("{more} more; --all lists them"),
+            )));
         }
         view.push_str(&paragraph(&format!("{} less.", bytes(saved))));
     }
-    let outlines: usize = trimmed.faces.iter().map(|face| face.cut.proven_outlines).sum();
+    let outlines: usize = trimmed
+        .faces
+        .iter()
+        .map(|face| face.cut.proven_outlines)
+        .sum();
     let texts: usize = trimmed.faces.iter().map(|face| face.cut.proven_texts).sum();
     view.push('\n');
     view.push_str(&paragraph(&format!(
@@ -70,7 +77,16 @@ pub fn view(trimmed: &TrimmedFaces, all: bool) -> String {
 
 fn overview(trimmed: &TrimmedFaces) -> String {
     let mut table = table(
-        &["Face", "style", "before", "after", "", "characters", "glyphs", "files"],
+        &[
+            "Face",
+            "style",
+            "before",
+            "after",
+            "",
+            "characters",
+            "glyphs",
+            "files",
+        ],
         &[2, 3, 4, 5, 6, 7],
     );
     for face in &trimmed.faces {
@@ -81,7 +97,10 @@ fn overview(trimmed: &TrimmedFaces) -> String {
             safe(&face.style),
             bytes(face.bytes_before),
             bytes(face.bytes),
-            format!("{} %", (face.bytes * 100).div_ceil(face.bytes_before.max(1))),
+            format!(
+                "{} %",
+                (face.bytes * 100).div_ceil(face.bytes_before.max(1))
+            ),
             characters.to_string(),
             format!("{glyphs} of {}", face.cut.glyphs_before),
             face.files.len().to_string(),
@@ -98,7 +117,11 @@ fn details(face: &TrimmedFace, all: bool, several: bool) -> String {
             .map(|lack| format!("{} ({})", lack.code_point, lack.name.to_lowercase()))
             .collect();
         let more = face.lacks_count.saturating_sub(some.len() as u64);
-        let rest = if more > 0 { format!(" and {more} more") } else { String::new() };
+        let rest = if more > 0 {
+            format!(" and {more} more")
+        } else {
+            String::new()
+        };
         said.push(format!(
             "It lacks {} that {} needed: {}{rest}. Another font of the stack must show them.",
             count(face.lacks_count, "character", "characters"),
@@ -109,10 +132,17 @@ fn details(face: &TrimmedFace, all: bool, several: bool) -> String {
     said.extend(face.notes.iter().map(|note| safe(note)));
     if all {
         let list = |tags: &[String]| {
-            if tags.is_empty() { "none".to_owned() } else { tags.join(" ") }
+            if tags.is_empty() {
+                "none".to_owned()
+            } else {
+                tags.join(" ")
+            }
         };
         said.push(format!("Features that stay: {}.", list(&face.cut.features)));
-        said.push(format!("Features that go: {}.", list(&face.cut.features_gone)));
+        said.push(format!(
+            "Features that go: {}.",
+            list(&face.cut.features_gone)
+        ));
         said.push(format!("Tables that go: {}.", list(&face.cut.tables_gone)));
     }
     let shown = if all { usize::MAX } else { SHOWN };
@@ -120,7 +150,10 @@ fn details(face: &TrimmedFace, all: bool, several: bool) -> String {
         let _ = write!(
             view,
             "\n{}\n",
-            styled(TITLE, &format!("{} {}", safe(&face.family), safe(&face.style)))
+            styled(
+                TITLE,
+                &format!("{} {}", safe(&face.family), safe(&face.style))
+            )
         );
         for line in said {
             view.push_str(&paragraph(&line));
@@ -141,12 +174,18 @@ fn details(face: &TrimmedFace, all: bool, several: bool) -> String {
                 let tables: Vec<String> = (tables.iter())
                     .map(|(tag, size)| format!("{tag} {}", bytes(*size as u64)))
                     .collect();
-                view.push_str(&paragraph(&styled(FAINT, &format!("  {}", tables.join(", ")))));
+                view.push_str(&paragraph(&styled(
+                    FAINT,
+                    &format!("  {}", tables.join(", ")),
+                )));
             }
         }
         let more = face.files.len().saturating_sub(shown);
         if more > 0 {
-            view.push_str(&paragraph(&styled(FAINT, &format!("{more} more; --all lists them"))));
+            view.push_str(&paragraph(&styled(
+                FAINT,
+                &format!("{more} more; --all lists them"),
+            )));
         }
     }
     view

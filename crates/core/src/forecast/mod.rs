@@ -110,7 +110,13 @@ fn shown_by_style(flow: &Flow, engine: Engine) -> Vec<(&TextStyle, Shown)> {
         }
         let small = (node.text.variants.iter())
             .any(|(_, keywords)| keywords.iter().any(|word| word.ends_with("small-caps")));
-        let drawn = text.chars().map(|c| if c.is_whitespace() && c != '\u{A0}' { ' ' } else { c });
+        let drawn = text.chars().map(|c| {
+            if c.is_whitespace() && c != '\u{A0}' {
+                ' '
+            } else {
+                c
+            }
+        });
         for character in drawn.filter(|c| !c.is_control()) {
             shown.text.push(character);
             // Where a font has no small capitals, its capitals are set smaller.
@@ -164,11 +170,20 @@ fn is_measured(flow: &Flow, node: &FlowNode, engine: Engine) -> bool {
         FlowKind::Marker(_) => false,
         FlowKind::Break => true,
     };
-    !lays_out && node.children.iter().any(|child| in_line(&flow.nodes[*child]))
+    !lays_out
+        && node
+            .children
+            .iter()
+            .any(|child| in_line(&flow.nodes[*child]))
 }
 
 /// What a page with the rules `web` fetches on `device`.
-pub fn forecast(flow: &Flow, web: &[WebFace], device: Option<&Device<'_>>, engine: Engine) -> Forecast {
+pub fn forecast(
+    flow: &Flow,
+    web: &[WebFace],
+    device: Option<&Device<'_>>,
+    engine: Engine,
+) -> Forecast {
     struct Found {
         file: ForecastFile,
         shown: BTreeMap<char, u64>,
@@ -216,7 +231,10 @@ pub fn forecast(flow: &Flow, web: &[WebFace], device: Option<&Device<'_>>, engin
                     lacked: BTreeSet::new(),
                 });
             for (character, count) in shown {
-                let has = candidate.face.as_ref().is_none_or(|face| face.maps(character));
+                let has = candidate
+                    .face
+                    .as_ref()
+                    .is_none_or(|face| face.maps(character));
                 if has {
                     *entry.shown.entry(character).or_default() += count;
                 } else {
@@ -234,7 +252,11 @@ pub fn forecast(flow: &Flow, web: &[WebFace], device: Option<&Device<'_>>, engin
             ForecastFile {
                 characters: found.shown.values().sum(),
                 distinct: found.shown.len(),
-                only_for: if letters.len() <= FEW { letters } else { Vec::new() },
+                only_for: if letters.len() <= FEW {
+                    letters
+                } else {
+                    Vec::new()
+                },
                 in_vain: found.lacked.len(),
                 ..found.file
             }
@@ -289,7 +311,11 @@ pub fn declared(web: &[WebFace]) -> BTreeSet<DeclaredFont> {
     let mut fonts = BTreeSet::new();
     for rule in web {
         // The first source that a browser can load is the one that it takes.
-        let first = rule.files.iter().flatten().find_map(|file| file.as_ref().ok());
+        let first = rule
+            .files
+            .iter()
+            .flatten()
+            .find_map(|file| file.as_ref().ok());
         if let Some((file, bytes)) = first.and_then(|file| Some((file, file.bytes?))) {
             fonts.insert(DeclaredFont {
                 file: file.name.clone(),

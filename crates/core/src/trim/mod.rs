@@ -89,7 +89,9 @@ pub struct Piece {
 impl Piece {
     /// The size of the first form, in bytes.
     pub fn bytes(&self) -> u64 {
-        self.files.first().map_or(0, |(_, bytes)| bytes.len() as u64)
+        self.files
+            .first()
+            .map_or(0, |(_, bytes)| bytes.len() as u64)
     }
 }
 
@@ -188,7 +190,10 @@ pub fn trim(
             prove(file, index, cut, &samples, &asked)
         })
         .collect::<Result<_, _>>()?;
-    let left: BTreeSet<[u8; 4]> = made.iter().flat_map(|(cut, _)| cut.features.clone()).collect();
+    let left: BTreeSet<[u8; 4]> = made
+        .iter()
+        .flat_map(|(cut, _)| cut.features.clone())
+        .collect();
     let gone = source.features().difference(&left).map(text).collect();
     let compact = made.iter().any(|(cut, _)| cut.sfnt.starts_with(b"OTTO"));
     Ok(Trimmed {
@@ -196,7 +201,9 @@ pub fn trim(
         missing: CharacterSet::of(request.need.asked().filter(|point| !has(point))),
         features: left.iter().map(text).collect(),
         features_gone: gone,
-        tables_gone: made.first().map_or_else(Vec::new, |(cut, _)| cut.dropped.clone()),
+        tables_gone: made
+            .first()
+            .map_or_else(Vec::new, |(cut, _)| cut.dropped.clone()),
         compact,
         proven_outlines: proofs.iter().map(|proof| proof.outlines).sum(),
         proven_texts: proofs.iter().map(|proof| proof.texts).sum(),

@@ -57,8 +57,7 @@ impl TrimNeed {
     /// What is asked for itself: the text's characters, not what a margin adds.
     pub(super) fn asked(&self) -> impl Iterator<Item = u32> + '_ {
         let all = self.counts.is_empty();
-        (self.characters.iter())
-            .filter(move |point| all || self.counts.contains_key(point))
+        (self.characters.iter()).filter(move |point| all || self.counts.contains_key(point))
     }
 
     /// The characters of these, and nothing about how often they occur.

@@ -45,7 +45,12 @@ impl Slicing {
             Slicing::Whole => vec![need.characters.clone()],
             Slicing::Ranges(ranges) => (ranges.iter())
                 .map(|range| {
-                    CharacterSet::of(wanted.iter().copied().filter(|point| range.contains(*point)))
+                    CharacterSet::of(
+                        wanted
+                            .iter()
+                            .copied()
+                            .filter(|point| range.contains(*point)),
+                    )
                 })
                 .collect(),
             Slicing::Text => {
@@ -125,7 +130,10 @@ fn units(need: &TrimNeed, own: &CharacterSet) -> Vec<Unit> {
     let scripts = CodePointMapData::<Script>::new();
     let mut alphabets: BTreeMap<(Script, bool), Vec<u32>> = BTreeMap::new();
     let mut single: Vec<(std::cmp::Reverse<u64>, Script, u32)> = Vec::new();
-    let latin = need.characters.iter().any(|point| (0x41..=0x7A).contains(&point));
+    let latin = need
+        .characters
+        .iter()
+        .any(|point| (0x41..=0x7A).contains(&point));
     let known = |point: &u32| own.contains(*point) && !goes_everywhere(*point);
     for point in need.characters.iter().filter(known) {
         let count = need.counts.get(&point).copied().unwrap_or(0);
@@ -148,7 +156,12 @@ fn units(need: &TrimNeed, own: &CharacterSet) -> Vec<Unit> {
         .collect();
     single.sort_unstable();
     units.extend(single.into_iter().map(|(count, _, point)| {
-        (count, Unit { points: vec![point] })
+        (
+            count,
+            Unit {
+                points: vec![point],
+            },
+        )
     }));
     units.sort_by_key(|(count, _)| *count);
     units.into_iter().map(|(_, unit)| unit).collect()
@@ -200,8 +213,9 @@ pub(super) fn made_to_fit(
     // Into as many as it takes, not in halves of halves.
     let count = (bytes.div_ceil(limit.max(1)) as usize).clamp(2, points.len());
     let mut all = Vec::new();
-    let (shared, own): (Vec<u32>, Vec<u32>) =
-        points.into_iter().partition(|point| goes_everywhere(*point));
+    let (shared, own): (Vec<u32>, Vec<u32>) = points
+        .into_iter()
+        .partition(|point| goes_everywhere(*point));
     for part in own.chunks(own.len().div_ceil(count).max(1)) {
         let part = CharacterSet::of(part.iter().chain(&shared).copied());
         all.extend(made_to_fit(part, Some(limit), make)?);

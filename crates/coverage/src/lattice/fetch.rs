@@ -32,8 +32,8 @@ pub fn fetched(
 fn asked_for(candidates: &[Candidate], character: char) -> BTreeSet<usize> {
     let mut asked = BTreeSet::new();
     for (number, candidate) in candidates.iter().enumerate() {
-        let within = (candidate.range.as_ref())
-            .is_none_or(|range| range.contains(u32::from(character)));
+        let within =
+            (candidate.range.as_ref()).is_none_or(|range| range.contains(u32::from(character)));
         if !within {
             continue;
         }
@@ -41,7 +41,11 @@ fn asked_for(candidates: &[Candidate], character: char) -> BTreeSet<usize> {
             asked.insert(number);
         }
         // Of a face that is known by name only it is taken that it has what it stands for.
-        if candidate.face.as_ref().is_none_or(|face| face.maps(character)) {
+        if candidate
+            .face
+            .as_ref()
+            .is_none_or(|face| face.maps(character))
+        {
             break;
         }
     }

@@ -100,7 +100,8 @@ pub(crate) fn cut(
             let table = array.from(array.u32(at + 4)? as usize)?;
             pictures(table, data, first, last, map, &mut found)?;
         }
-        if let (Some((first, _)), Some((last, _))) = (found.first_key_value(), found.last_key_value())
+        if let (Some((first, _)), Some((last, _))) =
+            (found.first_key_value(), found.last_key_value())
         {
             let (first, last) = (*first, *last);
             sizes.push((at, first, last, index_tables(&found, &mut out)));

@@ -80,7 +80,9 @@ fn renamed(text: &[u8], map: &GlyphMap) -> Vec<u8> {
             at += 1;
             continue;
         }
-        let number = rest[..digits].iter().fold(0u32, |n, d| n * 10 + u32::from(d - b'0'));
+        let number = rest[..digits]
+            .iter()
+            .fold(0u32, |n, d| n * 10 + u32::from(d - b'0'));
         match u16::try_from(number).ok().and_then(|old| map.get(old)) {
             Some(new) => out.extend_from_slice(format!("glyph{new}").as_bytes()),
             None => out.extend_from_slice(format!("gone{number}").as_bytes()),

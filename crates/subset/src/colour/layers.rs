@@ -142,7 +142,9 @@ impl<'a> Colour<'a> {
 
     fn walk(&self, paint: View<'a>, used: &mut Used, depth: usize) -> Result<(), CutError> {
         if depth > DEEPEST {
-            return Err(self.view.damaged("paints contain each other without an end"));
+            return Err(self
+                .view
+                .damaged("paints contain each other without an end"));
         }
         if !used.seen.insert(self.place(paint)) {
             return Ok(());
@@ -184,7 +186,12 @@ impl<'a> Colour<'a> {
                 self.walk(*paint, &mut used, 0)?;
             }
         }
-        let bases: Vec<u16> = self.plain.keys().copied().filter(|g| set.contains(*g)).collect();
+        let bases: Vec<u16> = self
+            .plain
+            .keys()
+            .copied()
+            .filter(|g| set.contains(*g))
+            .collect();
         for glyph in used.glyphs {
             set.insert(glyph);
         }
@@ -237,7 +244,8 @@ impl<'a> Colour<'a> {
         let mut root = Object::new();
         root.u16(u16::from(!kept.is_empty())).count(bases);
         root.maybe32((bases > 0).then_some(records));
-        root.maybe32((bases > 0).then_some(layers)).count(layer_count);
+        root.maybe32((bases > 0).then_some(layers))
+            .count(layer_count);
         if !kept.is_empty() {
             self.write_paints(&mut root, &kept, &used, map)?;
         }

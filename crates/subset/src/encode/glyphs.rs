@@ -99,11 +99,7 @@ fn triplet(on_curve: bool, x: i32, y: i32, flags: &mut Vec<u8>, data: &mut Vec<u
         data.extend_from_slice(&[(ax - 1) as u8, (ay - 1) as u8]);
     } else if ax < 4096 && ay < 4096 {
         flags.push(curve + 120 + signs);
-        data.extend_from_slice(&[
-            (ax >> 4) as u8,
-            ((ax & 0xF) << 4 | ay >> 8) as u8,
-            ay as u8,
-        ]);
+        data.extend_from_slice(&[(ax >> 4) as u8, ((ax & 0xF) << 4 | ay >> 8) as u8, ay as u8]);
     } else {
         flags.push(curve + 124 + signs);
         data.extend_from_slice(&(ax as u16).to_be_bytes());
@@ -130,7 +126,11 @@ fn outline(reader: &mut Reader<'_>, ends: Vec<u16>) -> Result<Outline, CutError>
     let mut flags = Vec::new();
     while flags.len() < count {
         let flag = reader.u8()?;
-        let times = if flag & REPEAT != 0 { usize::from(reader.u8()?) } else { 0 };
+        let times = if flag & REPEAT != 0 {
+            usize::from(reader.u8()?)
+        } else {
+            0
+        };
         flags.extend(std::iter::repeat_n(flag, times + 1));
     }
     flags.truncate(count);
@@ -212,17 +212,20 @@ fn u16_at(bytes: &[u8], at: usize, table: &'static str) -> Result<u16, CutError>
 }
 
 /// Takes `glyf` apart.
-pub(super) fn transform_glyphs(
-    tables: &BTreeMap<[u8; 4], &[u8]>,
-) -> Result<Transformed, CutError> {
-    let (glyf, loca) = (need(tables, b"glyf", "glyf")?, need(tables, b"loca", "loca")?);
+pub(super) fn transform_glyphs(tables: &BTreeMap<[u8; 4], &[u8]>) -> Result<Transformed, CutError> {
+    let (glyf, loca) = (
+        need(tables, b"glyf", "glyf")?,
+        need(tables, b"loca", "loca")?,
+    );
     let count = usize::from(u16_at(need(tables, b"maxp", "maxp")?, 4, "maxp")?);
     let long = u16_at(need(tables, b"head", "head")?, 50, "head")? != 0;
     let offset = |glyph: usize| -> Result<usize, CutError> {
         if !long {
             return Ok(usize::from(u16_at(loca, glyph * 2, "loca")?) * 2);
         }
-        let bytes = loca.get(glyph * 4..glyph * 4 + 4).ok_or_else(|| damaged("loca"))?;
+        let bytes = loca
+            .get(glyph * 4..glyph * 4 + 4)
+            .ok_or_else(|| damaged("loca"))?;
         Ok(u32::from_be_bytes([bytes[0], bytes[1], bytes[2], bytes[3]]) as usize)
     };
     let bits = count.div_ceil(32) * 4;
@@ -361,7 +364,8 @@ impl Streams {
         if instructed {
             let count = reader.u16()?;
             short(&mut self.glyphs, count);
-            self.instructions.extend_from_slice(reader.take(usize::from(count))?);
+            self.instructions
+                .extend_from_slice(reader.take(usize::from(count))?);
             length += 2 + usize::from(count);
         }
         Ok(length)

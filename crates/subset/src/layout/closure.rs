@@ -162,11 +162,12 @@ impl Closure<'_> {
                 lookahead,
                 sets,
             } => {
-                let present = |classes: &Classes, closure: &Self| -> Result<BTreeSet<u16>, CutError> {
-                    closure.budget.spend(classes.len() as u64)?;
-                    let here = classes.iter().filter(|(g, _)| closure.set.contains(**g));
-                    Ok(here.map(|(_, class)| *class).chain([0]).collect())
-                };
+                let present =
+                    |classes: &Classes, closure: &Self| -> Result<BTreeSet<u16>, CutError> {
+                        closure.budget.spend(classes.len() as u64)?;
+                        let here = classes.iter().filter(|(g, _)| closure.set.contains(**g));
+                        Ok(here.map(|(_, class)| *class).chain([0]).collect())
+                    };
                 let back = present(backtrack, self)?;
                 let inner = present(input, self)?;
                 let ahead = present(lookahead, self)?;
@@ -180,7 +181,9 @@ impl Closure<'_> {
                         continue;
                     } else {
                         self.budget.spend(starts.len() as u64)?;
-                        (starts.iter().copied()).filter(|glyph| class(glyph) == of).collect()
+                        (starts.iter().copied())
+                            .filter(|glyph| class(glyph) == of)
+                            .collect()
                     };
                     if here.is_empty() {
                         continue;
@@ -260,7 +263,8 @@ impl Closure<'_> {
             } else {
                 None
             };
-            self.budget.spend(glyphs.as_ref().map_or(1, BTreeSet::len) as u64)?;
+            self.budget
+                .spend(glyphs.as_ref().map_or(1, BTreeSet::len) as u64)?;
             self.apply(record.lookup, glyphs.as_ref(), depth + 1)?;
             let lookup = self.layout.lookups.get(usize::from(record.lookup));
             moved |= lookup.is_none_or(|lookup| {

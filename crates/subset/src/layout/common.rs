@@ -65,10 +65,7 @@ pub(crate) fn runs(sorted: &[u16]) -> Vec<(u16, u16)> {
 }
 
 /// What stays of a coverage table: the index there and the new id, by new id.
-pub(crate) fn kept_indices(
-    view: View<'_>,
-    map: &GlyphMap,
-) -> Result<Vec<(usize, u16)>, CutError> {
+pub(crate) fn kept_indices(view: View<'_>, map: &GlyphMap) -> Result<Vec<(usize, u16)>, CutError> {
     let mut kept: Vec<(usize, u16)> = coverage(view)?
         .into_iter()
         .enumerate()

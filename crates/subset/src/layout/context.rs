@@ -396,7 +396,9 @@ fn renumbered(classes: &Classes, map: &GlyphMap) -> (Classes, BTreeMap<u16, u16>
     let used: BTreeSet<u16> = kept.values().copied().collect();
     let mut numbers = BTreeMap::from([(0, 0)]);
     numbers.extend(used.into_iter().zip(1..));
-    let new = kept.into_iter().map(|(glyph, class)| (glyph, numbers[&class]));
+    let new = kept
+        .into_iter()
+        .map(|(glyph, class)| (glyph, numbers[&class]));
     (new.collect(), numbers)
 }
 
@@ -423,7 +425,10 @@ fn cut_classes(
     };
     let mut kept_sets: Vec<Vec<Rule>> = Vec::new();
     for (class, rules) in sets.iter().enumerate() {
-        let Some(new) = u16::try_from(class).ok().and_then(|class| inner.get(&class)) else {
+        let Some(new) = u16::try_from(class)
+            .ok()
+            .and_then(|class| inner.get(&class))
+        else {
             continue;
         };
         let new = usize::from(*new);

@@ -91,7 +91,9 @@ impl Definitions {
 
     /// The new numbers of the sets of marks that are used.
     pub(crate) fn mark_set_numbers(&self, used: &BTreeSet<u16>) -> BTreeMap<u16, u16> {
-        let known = used.iter().filter(|set| usize::from(**set) < self.mark_sets.len());
+        let known = used
+            .iter()
+            .filter(|set| usize::from(**set) < self.mark_sets.len());
         known.copied().zip(0..).collect()
     }
 

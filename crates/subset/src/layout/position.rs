@@ -65,12 +65,16 @@ fn read_single(view: View<'_>) -> Result<Position, CutError> {
     let values = match view.u16(0)? {
         1 => {
             let value = Value::read(view, 6, format)?;
-            glyphs.into_iter().map(|glyph| (glyph, value.clone())).collect()
+            glyphs
+                .into_iter()
+                .map(|glyph| (glyph, value.clone()))
+                .collect()
         }
         2 => {
             let count = usize::from(view.u16(6)?);
             let read = |(index, glyph)| Ok((glyph, Value::read(view, 8 + index * size, format)?));
-            (glyphs.into_iter().take(count).enumerate().map(read)).collect::<Result<_, CutError>>()?
+            (glyphs.into_iter().take(count).enumerate().map(read))
+                .collect::<Result<_, CutError>>()?
         }
         _ => return Err(view.damaged("a single adjustment has an unknown format")),
     };
@@ -179,7 +183,10 @@ fn read_marks(view: View<'_>, kind: u16) -> Result<Position, CutError> {
             let parts = usize::from(attach.u16(0)?);
             let part = |part| anchors(attach, 2 + part * classes * 2, classes);
             attach.spend(4 * parts as u64)?;
-            Ok((glyph, (0..parts).map(part).collect::<Result<_, CutError>>()?))
+            Ok((
+                glyph,
+                (0..parts).map(part).collect::<Result<_, CutError>>()?,
+            ))
         };
         return Ok(Position::LigatureMarks {
             marks,
@@ -297,8 +304,12 @@ impl Subtable for Position {
                 let mut object = Object::new();
                 object.u16(2).link16(coverage_object(glyphs));
                 object.u16(formats[0]).u16(formats[1]);
-                object.link16(class_object(first)).link16(class_object(second));
-                object.count(rows.len()).count(rows.first().map_or(0, Vec::len));
+                object
+                    .link16(class_object(first))
+                    .link16(class_object(second));
+                object
+                    .count(rows.len())
+                    .count(rows.first().map_or(0, Vec::len));
                 for (one, other) in rows.iter().flatten() {
                     one.write(&mut object, formats[0], remap);
                     other.write(&mut object, formats[1], remap);
@@ -308,14 +319,21 @@ impl Subtable for Position {
             Position::Cursive(of) => {
                 let glyphs: Vec<u16> = of.iter().map(|(glyph, _)| *glyph).collect();
                 let mut object = Object::new();
-                object.u16(1).link16(coverage_object(&glyphs)).count(of.len());
+                object
+                    .u16(1)
+                    .link16(coverage_object(&glyphs))
+                    .count(of.len());
                 write_anchors(&mut object, of.iter().flat_map(|(_, ends)| ends), remap);
                 object
             }
             Position::Marks { marks, bases, .. } => {
                 let mut array = Object::new();
                 array.count(bases.len());
-                write_anchors(&mut array, bases.iter().flat_map(|(_, anchors)| anchors), remap);
+                write_anchors(
+                    &mut array,
+                    bases.iter().flat_map(|(_, anchors)| anchors),
+                    remap,
+                );
                 let glyphs: Vec<u16> = bases.iter().map(|(glyph, _)| *glyph).collect();
                 marks_object(marks, &glyphs, array, remap)
             }
@@ -491,7 +509,9 @@ fn pair_formats<'p>(values: impl Iterator<Item = &'p PairValue>, steps_over: boo
 
 fn single_object(of: &[(u16, Value)], remap: &Remap) -> Object {
     let glyphs: Vec<u16> = of.iter().map(|(glyph, _)| *glyph).collect();
-    let format = of.iter().fold(0, |format, (_, value)| format | value.format());
+    let format = of
+        .iter()
+        .fold(0, |format, (_, value)| format | value.format());
     let same = of.windows(2).all(|pair| pair[0].1 == pair[1].1);
     let mut object = Object::new();
     object.u16(if same { 1 } else { 2 });

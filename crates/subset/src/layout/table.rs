@@ -184,11 +184,9 @@ fn variation(record: (Option<View<'_>>, Option<View<'_>>)) -> Result<Variation, 
         for index in 0..usize::from(set.u16(0)?) {
             let condition = set.link32(2 + index * 4)?;
             let read = match condition {
-                Some(condition) if condition.u16(0)? == 1 => Some((
-                    condition.u16(2)?,
-                    condition.i16(4)?,
-                    condition.i16(6)?,
-                )),
+                Some(condition) if condition.u16(0)? == 1 => {
+                    Some((condition.u16(2)?, condition.i16(4)?, condition.i16(6)?))
+                }
                 _ => None,
             };
             known = known.zip(read).map(|(mut all, one)| {
@@ -223,7 +221,9 @@ impl<S: Subtable> Layout<S> {
         if let Some(list) = view.link16(8)? {
             for index in 0..usize::from(list.u16(0)?) {
                 list.spend(16)?;
-                layout.lookups.push(read_lookup(list.follow16(2 + index * 2)?)?);
+                layout
+                    .lookups
+                    .push(read_lookup(list.follow16(2 + index * 2)?)?);
             }
         }
         if let Some(list) = view.link16(6)? {
@@ -529,7 +529,10 @@ impl<S: Subtable> CutLayout<'_, S> {
             records.push((conditions, features));
         }
         // A record that changes nothing still keeps later ones from being asked.
-        while records.last().is_some_and(|(_, features)| features.is_empty()) {
+        while records
+            .last()
+            .is_some_and(|(_, features)| features.is_empty())
+        {
             records.pop();
         }
         if records.is_empty() {

@@ -87,7 +87,8 @@ fn parts_of_glyphs(select: Option<View<'_>>, map: &GlyphMap) -> Result<Vec<usize
     let of = |glyph: &u16| {
         let next = ranges.partition_point(|(first, _)| *first <= u32::from(*glyph));
         let range = next.checked_sub(1).and_then(|index| ranges.get(index));
-        (range.map(|(_, part)| *part)).ok_or_else(|| view.damaged("its FDSelect leaves a glyph out"))
+        (range.map(|(_, part)| *part))
+            .ok_or_else(|| view.damaged("its FDSelect leaves a glyph out"))
     };
     map.old().iter().map(of).collect()
 }
@@ -344,7 +345,14 @@ pub(crate) fn cut_cff(cff: View<'_>, map: &GlyphMap, hints: bool) -> Result<Vec<
             bytes
         }
     };
-    let same = [FONT_BOX, FONT_MATRIX, CHARSTRING_TYPE, PAINT_TYPE, STROKE_WIDTH, CID_COUNT];
+    let same = [
+        FONT_BOX,
+        FONT_MATRIX,
+        CHARSTRING_TYPE,
+        PAINT_TYPE,
+        STROKE_WIDTH,
+        CID_COUNT,
+    ];
     copied(&mut head, &top, &same);
     let name = vec![names.get(0)?.data.to_vec()];
     let mut start = vec![1, 0, 4, 4];
@@ -377,7 +385,13 @@ pub(crate) fn cut_cff(cff: View<'_>, map: &GlyphMap, hints: bool) -> Result<Vec<
     let charstrings_at = select_at + pieces.select.as_ref().map_or(0, Vec::len);
     let array_at = charstrings_at + pieces.charstrings.len();
     let mut bytes = start;
-    bytes.extend(top_bytes(&[charset_at, select_at, charstrings_at, array_at, array_at]));
+    bytes.extend(top_bytes(&[
+        charset_at,
+        select_at,
+        charstrings_at,
+        array_at,
+        array_at,
+    ]));
     bytes.extend(strings);
     bytes.extend(global);
     bytes.extend(charset);

@@ -155,8 +155,12 @@ impl<'a> Index<'a> {
 
     /// Where object `number` starts.
     fn start(&self, number: usize) -> Result<usize, CutError> {
-        let bytes = self.view.slice(self.offsets + number * self.size, self.size)?;
-        let offset = bytes.iter().fold(0usize, |value, byte| value << 8 | usize::from(*byte));
+        let bytes = self
+            .view
+            .slice(self.offsets + number * self.size, self.size)?;
+        let offset = bytes
+            .iter()
+            .fold(0usize, |value, byte| value << 8 | usize::from(*byte));
         // Offsets count from the byte before the objects.
         Ok(self.offsets + (self.count + 1) * self.size + offset.max(1) - 1)
     }

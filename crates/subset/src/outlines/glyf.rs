@@ -109,7 +109,11 @@ impl<'a> Glyphs<'a> {
     }
 
     /// `glyf` and `loca` for the glyphs that stay, and whether the offsets are long.
-    pub(crate) fn cut(&self, map: &GlyphMap, hints: bool) -> Result<(Vec<u8>, Vec<u8>, bool), CutError> {
+    pub(crate) fn cut(
+        &self,
+        map: &GlyphMap,
+        hints: bool,
+    ) -> Result<(Vec<u8>, Vec<u8>, bool), CutError> {
         let mut glyf = Vec::new();
         let mut ends = vec![0usize];
         for glyph in map.old() {

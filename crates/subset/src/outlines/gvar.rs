@@ -30,7 +30,11 @@ fn shared_peaks(data: View<'_>, axes: usize) -> Result<Vec<Peak>, CutError> {
         }
         at += 4;
         at += if flags & EMBEDDED != 0 { axes * 2 } else { 0 };
-        at += if flags & INTERMEDIATE != 0 { axes * 4 } else { 0 };
+        at += if flags & INTERMEDIATE != 0 {
+            axes * 4
+        } else {
+            0
+        };
     }
     Ok(peaks)
 }
@@ -54,7 +58,10 @@ pub(crate) fn cut_gvar(view: View<'_>, map: &GlyphMap) -> Result<Vec<u8>, CutErr
     let mut numbers: BTreeMap<u16, u16> = BTreeMap::new();
     for glyph in map.old() {
         let data = if *glyph < glyphs {
-            let (start, end) = (offset(usize::from(*glyph))?, offset(usize::from(*glyph) + 1)?);
+            let (start, end) = (
+                offset(usize::from(*glyph))?,
+                offset(usize::from(*glyph) + 1)?,
+            );
             array.slice(start, end.saturating_sub(start))?
         } else {
             &[]
@@ -87,7 +94,10 @@ pub(crate) fn cut_gvar(view: View<'_>, map: &GlyphMap) -> Result<Vec<u8>, CutErr
     let start = 20 + ends.len() * width;
     let mut table = Object::new();
     table.u16(1).u16(0).count(axes).count(numbers.len());
-    table.u32(start as u32).count(map.len()).u16(u16::from(long));
+    table
+        .u32(start as u32)
+        .count(map.len())
+        .u16(u16::from(long));
     table.u32((start + numbers.len() * axes * 2) as u32);
     for end in ends {
         if long {

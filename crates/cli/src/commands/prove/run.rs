@@ -168,7 +168,12 @@ impl Prover<'_> {
             holds: true,
         };
         run.fetched.sort_by(|a, b| a.path.cmp(&b.path));
-        let foretold = forecast(&page.flow, &web, Some(self.device), session.engine().model());
+        let foretold = forecast(
+            &page.flow,
+            &web,
+            Some(self.device),
+            session.engine().model(),
+        );
         self.compare_files(&mut run, &foretold)?;
         run.holds = self.holds(&run);
         Ok(run)
@@ -185,8 +190,10 @@ impl Prover<'_> {
             .filter(|file| file.font && file.status == 200)
             .map(|file| file.path.trim_start_matches('/').to_owned())
             .collect();
-        let paths: BTreeSet<String> =
-            paths.iter().map(|path| path.trim_start_matches('/').to_owned()).collect();
+        let paths: BTreeSet<String> = paths
+            .iter()
+            .map(|path| path.trim_start_matches('/').to_owned())
+            .collect();
         run.unforeseen = fetched.difference(&paths).cloned().collect();
         run.not_fetched = paths.difference(&fetched).cloned().collect();
         Ok(())
