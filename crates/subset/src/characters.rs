@@ -35,11 +35,11 @@ pub(crate) struct Characters {
 }
 
 impl Characters {
-    pub(crate) fn read(font: &skrifa::FontRef<'_>) -> Self {
+    pub(crate) fn read(font: &skrifa::FontRef<'_>, glyph_count: u16) -> Self {
         let map = font.charmap();
         let glyphs = (map.mappings().take(MOST_MAPPINGS))
             .filter_map(|(point, glyph)| Some((point, u16::try_from(glyph.to_u32()).ok()?)))
-            .filter(|(_, glyph)| *glyph != 0)
+            .filter(|(_, glyph)| (1..glyph_count).contains(glyph))
             .collect();
         let variants = (map.variant_mappings().take(MOST_MAPPINGS))
             .filter_map(|(base, selector, variant)| {
@@ -390,7 +390,7 @@ fn format_14(variants: &[Variant], map: &GlyphMap) -> Object {
         for point in plain {
             match ranges.last_mut() {
                 Some((first, last)) if *last + 1 == *point && point - *first < 256 => {
-                    *last = *point
+                    *last = *point;
                 }
                 _ => ranges.push((*point, *point)),
             }

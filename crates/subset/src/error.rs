@@ -43,10 +43,11 @@ pub enum CutError {
         /// What the face is.
         what: &'static str,
     },
-    /// What was cut does not show what the source shows. A fault of ours.
+    /// What was cut does not show what the source shows: the font contradicts itself, or it
+    /// is a fault of ours.
     #[error(
         "the cut face would not show “{text}” as the source does ({detail}); nothing is \
-         written. This is a fault of the tool: keep the file whole and report it"
+         written. Either the font is damaged, or this is a fault of the tool: use the file whole"
     )]
     ShowsOtherwise {
         /// The text.

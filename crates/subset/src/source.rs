@@ -75,6 +75,17 @@ impl<'a> Source<'a> {
                 tables.entry(tag).or_insert(bytes);
             }
         }
+        let has = |tag: &[u8; 4]| tables.contains_key(tag);
+        if has(b"VARC") {
+            return Err(CutError::NotSupported {
+                what: "a font of variable composite glyphs (VARC)",
+            });
+        }
+        if has(b"morx") && !has(b"GSUB") {
+            return Err(CutError::NotSupported {
+                what: "a font that is shaped by Apple's tables alone (morx)",
+            });
+        }
         let bytes = tables.values().map(|table| table.len()).sum();
         let font = skrifa::FontRef::from_index(file.sfnt(), index)
             .map_err(|_| CutError::NoTable { table: "maxp" })?;
@@ -88,7 +99,7 @@ impl<'a> Source<'a> {
             Some(View::new(table, tag_name(*tag), &budget))
         };
         Ok(Source {
-            characters: Characters::read(&font),
+            characters: Characters::read(&font, glyph_count),
             substitutions: view(b"GSUB").map(Layout::read).transpose()?,
             positions: view(b"GPOS").map(Layout::read).transpose()?,
             definitions: view(b"GDEF")

@@ -59,7 +59,7 @@ pub fn run(args: &TrimArgs, json: bool) -> Result<Outcome, CliError> {
     for face in &faces {
         let request = request(args, face, &asked, &slicing)?;
         match trim(&face.file, face.index, &request, &|| ()) {
-            Ok(trimmed) => done.push(named(args, face, trimmed, asked.is_of_project())),
+            Ok(trimmed) => done.push(named(args, face, &slicing, trimmed, asked.is_shared(args))),
             // Of a face in slices some are not needed; of one that was named all is.
             Err(CutError::NothingNeeded { .. }) if faces.len() > 1 => not_needed.push(NotNeeded {
                 source: face.path.display().to_string(),
@@ -249,8 +249,9 @@ impl Asked {
         })
     }
 
-    fn is_of_project(&self) -> bool {
-        matches!(self, Asked::Project(_))
+    /// Whether each face has only a part of it to show: a range is no need.
+    fn is_shared(&self, args: &TrimArgs) -> bool {
+        matches!(self, Asked::Project(_)) || !args.ranges.is_empty()
     }
 
     fn of(&self, args: &TrimArgs, face: &Target) -> TrimNeed {
@@ -331,7 +332,13 @@ fn packings(args: &TrimArgs) -> Vec<Packing> {
 }
 
 /// Names the files, and puts the rules together.
-fn named(args: &TrimArgs, face: &Target, trimmed: Trimmed, whole_stack: bool) -> Done {
+fn named(
+    args: &TrimArgs,
+    face: &Target,
+    slicing: &Slicing,
+    trimmed: Trimmed,
+    whole_stack: bool,
+) -> Done {
     let family = args.family.clone().unwrap_or_else(|| face.family.clone());
     let several = trimmed.pieces.len() > 1;
     let mut css = String::new();
@@ -359,6 +366,21 @@ fn named(args: &TrimArgs, face: &Target, trimmed: Trimmed, whole_stack: bool) ->
     }
     written.reverse();
     let mut notes = Vec::new();
+    if let Slicing::Largest(limit) = slicing {
+        let above = trimmed
+            .pieces
+            .iter()
+            .filter(|piece| piece.bytes() > *limit)
+            .count();
+        if above > 0 {
+            notes.push(format!(
+                "{above} of its files {} larger than {}: letters that are shaped together are \
+                 not parted",
+                if above == 1 { "is" } else { "are" },
+                args.slices
+            ));
+        }
+    }
     if let (Some(name), None) = (&face.reserved, &args.family) {
         notes.push(format!(
             "its licence reserves the name “{name}”: a changed font may need another; \

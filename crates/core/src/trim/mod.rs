@@ -127,6 +127,9 @@ impl Trimmed {
     }
 }
 
+/// A part with its files, one for each form.
+type Made = (Cut, Vec<(Packing, Vec<u8>)>);
+
 fn text(tag: &[u8; 4]) -> String {
     String::from_utf8_lossy(tag).trim_end().to_owned()
 }
@@ -160,7 +163,7 @@ pub fn trim(
         Some(more) => more.iter().copied().collect(),
         None => Vec::new(),
     };
-    let make = |set: CharacterSet| -> Result<(Cut, Vec<(Packing, Vec<u8>)>), CutError> {
+    let make = |set: CharacterSet| -> Result<Made, CutError> {
         let cut = source.cut(&want(set))?;
         let mut files = Vec::new();
         for packing in &request.packings {
@@ -176,13 +179,13 @@ pub fn trim(
     };
     let sets = request.slicing.plan(&request.need, &own);
     let limit = request.slicing.largest();
-    let halved = |set: CharacterSet| slices::made_to_fit(set, limit, &make);
+    let halved = |set: CharacterSet| slices::made_to_fit(&set, limit, &make);
     let made: Vec<Vec<_>> = if sets.len() < 2 && limit.is_none() {
         vec![vec![make(sets.into_iter().next().unwrap_or_default())?]]
     } else {
         sets.into_par_iter().map(halved).collect::<Result<_, _>>()?
     };
-    let made: Vec<(Cut, Vec<(Packing, Vec<u8>)>)> = made.into_iter().flatten().collect();
+    let made: Vec<Made> = made.into_iter().flatten().collect();
     let proofs: Vec<Proof> = (made.par_iter())
         .map(|(cut, _)| {
             let mut samples = request.need.samples.clone();
@@ -211,7 +214,7 @@ pub fn trim(
     })
 }
 
-fn piece((cut, files): (Cut, Vec<(Packing, Vec<u8>)>)) -> Piece {
+fn piece((cut, files): Made) -> Piece {
     Piece {
         range: cut.characters.css(),
         characters: cut.characters.len(),

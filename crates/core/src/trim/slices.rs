@@ -6,9 +6,9 @@ use std::collections::BTreeMap;
 use icu_properties::CodePointMapData;
 use icu_properties::props::Script;
 use tidy_lattice_glyphs::font::CharacterSet;
-use tidy_lattice_subset::{Cut, CutError};
+use tidy_lattice_subset::CutError;
 
-use super::{Packing, TrimNeed};
+use super::{Made, TrimNeed};
 
 /// Into how many files a face is cut.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -191,10 +191,10 @@ fn packed(units: &[Unit], most: usize) -> Vec<CharacterSet> {
 /// A cut with its files, cut again in halves where a file is larger than `limit` and its
 /// characters may be parted.
 pub(super) fn made_to_fit(
-    set: CharacterSet,
+    set: &CharacterSet,
     limit: Option<u64>,
-    make: &(dyn Fn(CharacterSet) -> Result<(Cut, Vec<(Packing, Vec<u8>)>), CutError> + Sync),
-) -> Result<Vec<(Cut, Vec<(Packing, Vec<u8>)>)>, CutError> {
+    make: &(dyn Fn(CharacterSet) -> Result<Made, CutError> + Sync),
+) -> Result<Vec<Made>, CutError> {
     let scripts = CodePointMapData::<Script>::new();
     let (cut, files) = match make(set.clone()) {
         Ok(made) => made,
@@ -218,7 +218,7 @@ pub(super) fn made_to_fit(
         .partition(|point| goes_everywhere(*point));
     for part in own.chunks(own.len().div_ceil(count).max(1)) {
         let part = CharacterSet::of(part.iter().chain(&shared).copied());
-        all.extend(made_to_fit(part, Some(limit), make)?);
+        all.extend(made_to_fit(&part, Some(limit), make)?);
     }
     Ok(all)
 }

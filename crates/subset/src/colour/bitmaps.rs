@@ -82,12 +82,15 @@ fn pictures<'a>(
     Ok(())
 }
 
+/// `CBLC` and `CBDT`.
+type IndexAndData = (Vec<u8>, Vec<u8>);
+
 /// `CBLC` and `CBDT` for the glyphs that stay; `None` where none of them has a picture.
 pub(crate) fn cut(
     index: View<'_>,
     data: View<'_>,
     map: &GlyphMap,
-) -> Result<Option<(Vec<u8>, Vec<u8>)>, CutError> {
+) -> Result<Option<IndexAndData>, CutError> {
     let mut out = data.slice(0, 4)?.to_vec();
     let mut sizes = Vec::new();
     for size in 0..index.u32(4)? as usize {

@@ -31,6 +31,8 @@ struct Streams {
     /// A bit for each glyph whose outlines overlap.
     overlaps: Vec<u8>,
     overlapping: bool,
+    /// Whether there are cubic curves, whose flag the streams have no place for.
+    cubic: bool,
 }
 
 struct Reader<'a> {
@@ -112,6 +114,7 @@ struct Outline {
     ends: Vec<u16>,
     points: Vec<(bool, i32, i32)>,
     overlaps: bool,
+    cubic: bool,
 }
 
 fn outline(reader: &mut Reader<'_>, ends: Vec<u16>) -> Result<Outline, CutError> {
@@ -122,6 +125,7 @@ fn outline(reader: &mut Reader<'_>, ends: Vec<u16>) -> Result<Outline, CutError>
     const X_SAME: u8 = 16;
     const Y_SAME: u8 = 32;
     const OVERLAP: u8 = 64;
+    const CUBIC: u8 = 128;
     let count = ends.last().map_or(0, |last| usize::from(*last) + 1);
     let mut flags = Vec::new();
     while flags.len() < count {
@@ -157,6 +161,7 @@ fn outline(reader: &mut Reader<'_>, ends: Vec<u16>) -> Result<Outline, CutError>
             .map(|(flag, (x, y))| (flag & ON_CURVE != 0, x, y))
             .collect(),
         overlaps,
+        cubic: flags.iter().any(|flag| flag & CUBIC != 0),
     })
 }
 
@@ -211,8 +216,10 @@ fn u16_at(bytes: &[u8], at: usize, table: &'static str) -> Result<u16, CutError>
     Ok(u16::from_be_bytes([bytes[0], bytes[1]]))
 }
 
-/// Takes `glyf` apart.
-pub(super) fn transform_glyphs(tables: &BTreeMap<[u8; 4], &[u8]>) -> Result<Transformed, CutError> {
+/// Takes `glyf` apart; `None` where it would lose something.
+pub(super) fn transform_glyphs(
+    tables: &BTreeMap<[u8; 4], &[u8]>,
+) -> Result<Option<Transformed>, CutError> {
     let (glyf, loca) = (
         need(tables, b"glyf", "glyf")?,
         need(tables, b"loca", "loca")?,
@@ -248,6 +255,9 @@ pub(super) fn transform_glyphs(tables: &BTreeMap<[u8; 4], &[u8]>) -> Result<Tran
         left.push(x_min);
         glyf_length += length.div_ceil(4) * 4;
     }
+    if streams.cubic {
+        return Ok(None);
+    }
     // Readers pad glyphs to four bytes, which may be more than short offsets reach.
     let long = long || glyf_length > usize::from(u16::MAX) * 2;
     let loca_length = (count + 1) * if long { 4 } else { 2 };
@@ -274,13 +284,13 @@ pub(super) fn transform_glyphs(tables: &BTreeMap<[u8; 4], &[u8]>) -> Result<Tran
     if streams.overlapping {
         bytes.extend_from_slice(&streams.overlaps);
     }
-    Ok(Transformed {
+    Ok(Some(Transformed {
         bytes,
         glyf_length,
         loca_length,
         left,
         long,
-    })
+    }))
 }
 
 impl Streams {
@@ -308,6 +318,7 @@ impl Streams {
         let instructions = usize::from(reader.u16()?);
         let code = reader.take(instructions)?;
         let outline = outline(&mut reader, ends)?;
+        self.cubic |= outline.cubic;
         let mut last = -1i32;
         for end in &outline.ends {
             short(&mut self.points, (i32::from(*end) - last) as u16);

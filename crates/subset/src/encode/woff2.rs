@@ -43,7 +43,7 @@ pub fn woff2(sfnt: &[u8]) -> Result<Vec<u8>, CutError> {
     let list = tables(sfnt).ok_or_else(damaged)?;
     let by_tag: BTreeMap<[u8; 4], &[u8]> = list.into_iter().collect();
     let glyphs = match by_tag.contains_key(b"glyf") {
-        true => Some(transform_glyphs(&by_tag)?),
+        true => transform_glyphs(&by_tag)?,
         false => None,
     };
     let metrics = match &glyphs {
@@ -66,6 +66,8 @@ pub fn woff2(sfnt: &[u8]) -> Result<Vec<u8>, CutError> {
             (b"glyf", Some(Transformed { bytes, .. }), _) => (0, Some(bytes)),
             (b"loca", Some(_), _) => (0, Some(&[])),
             (b"hmtx", _, Some(bytes)) => (1, Some(bytes)),
+            // Version 3 of these two is: as they are.
+            (b"glyf" | b"loca", None, _) => (3, None),
             _ => (0, None),
         };
         let known = number(tag);

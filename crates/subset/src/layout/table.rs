@@ -335,12 +335,20 @@ pub(crate) struct CutLayout<'a, S> {
     features: Features,
 }
 
+/// A feature as it is written. Its parameters are names for font menus, which no text
+/// needs.
+#[derive(PartialEq)]
+struct WrittenFeature {
+    tag: [u8; 4],
+    lookups: Vec<u16>,
+    /// What stands in for the lookups in each variation.
+    varied: Vec<Option<Vec<u16>>>,
+}
+
 /// Features as they are written: equal ones once.
 #[derive(Default)]
 struct Written {
-    /// Tag, lookups, and what stands in for them in each variation. Their parameters
-    /// are names for font menus, which no text needs.
-    features: Vec<([u8; 4], Vec<u16>, Vec<Option<Vec<u16>>>)>,
+    features: Vec<WrittenFeature>,
     /// The old index of each, to be found again.
     of: BTreeMap<u16, u16>,
 }
@@ -349,7 +357,7 @@ impl<S: Subtable> CutLayout<'_, S> {
     /// The tags of the features that are left.
     pub(crate) fn tags(&self) -> BTreeSet<[u8; 4]> {
         let written = self.written();
-        written.features.iter().map(|(tag, ..)| *tag).collect()
+        written.features.iter().map(|feature| feature.tag).collect()
     }
 
     /// The sets of marks in GDEF that are used.
@@ -392,7 +400,11 @@ impl<S: Subtable> CutLayout<'_, S> {
             if lookups.is_empty() && varied.iter().all(nothing) {
                 continue;
             }
-            let record = (feature.tag, lookups, varied);
+            let record = WrittenFeature {
+                tag: feature.tag,
+                lookups,
+                varied,
+            };
             let place = (written.features.iter()).position(|known| *known == record);
             let place = place.unwrap_or_else(|| {
                 written.features.push(record);
@@ -524,7 +536,7 @@ impl<S: Subtable> CutLayout<'_, S> {
             };
             let features: Vec<(u16, &Vec<u16>)> = (0u16..)
                 .zip(&written.features)
-                .filter_map(|(place, (_, _, varied))| Some((place, varied[index].as_ref()?)))
+                .filter_map(|(place, feature)| Some((place, feature.varied[index].as_ref()?)))
                 .collect();
             records.push((conditions, features));
         }
@@ -570,8 +582,9 @@ fn feature_object(lookups: &[u16]) -> Object {
 fn features_object(written: &Written) -> Object {
     let mut list = Object::new();
     list.count(written.features.len());
-    for (tag, lookups, _) in &written.features {
-        list.raw(tag).link16(feature_object(lookups));
+    for feature in &written.features {
+        list.raw(&feature.tag)
+            .link16(feature_object(&feature.lookups));
     }
     list
 }

@@ -28,8 +28,8 @@ pub(crate) fn read_dict(view: View<'_>) -> Result<Vec<Entry>, CutError> {
         let byte = view.u8(at)?;
         at += 1;
         match byte {
-            // 22 to 27 are reserved; 22 and 23 are vsindex and blend in CFF2.
-            0..=21 | 22..=27 => {
+            // 22 and 23 are vsindex and blend in CFF2; 25 to 27 are reserved.
+            0..=27 => {
                 let end = at - 1;
                 let operator = if byte == 12 {
                     at += 1;
