@@ -9,6 +9,7 @@ use tidy_lattice_core::trim::subset::CutError;
 use tidy_lattice_core::trim::{Packing, Slicing, TrimNeed, TrimRequest, Trimmed, trim};
 use tidy_lattice_project::declared::is_sheet;
 use tidy_lattice_project::file::Project;
+use tidy_lattice_project::fonts::split;
 use tidy_lattice_project::request::SurveyRequest;
 use tidy_lattice_project::trimming::{
     Target, TextsNeed, file_name, rule, targets, targets_of_project,
@@ -109,10 +110,9 @@ pub fn run(args: &TrimArgs, json: bool) -> Result<Outcome, CliError> {
 /// no font is named otherwise.
 fn sorted_out(named: &[PathBuf], access: Access<'_>) -> (Vec<PathBuf>, Vec<PathBuf>) {
     let is_font = |path: &PathBuf| {
-        let text = path.to_string_lossy();
         // FILE#2 is a font of a collection.
-        let plain = text.split('#').next().unwrap_or_default();
-        let ending = Path::new(plain).extension();
+        let (plain, _) = split(path, access);
+        let ending = plain.extension();
         let ending = ending.map(|ending| ending.to_string_lossy().to_ascii_lowercase());
         is_sheet(path) || ending.is_some_and(|ending| FONTS.contains(&ending.as_str()))
     };

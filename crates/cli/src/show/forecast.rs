@@ -16,14 +16,20 @@ fn bytes(bytes: u64) -> String {
 /// Pages with their sums, the files of the heaviest, what nobody fetches.
 pub fn view(forecasts: &Forecasts, all: bool) -> String {
     let most = forecasts.pages.iter().map(|page| page.forecast.bytes).max();
+    let unknown = (forecasts.pages.iter()).any(|page| !page.forecast.not_known.is_empty());
     let mut view = format!(
         "{}\n\n",
         styled(
             TITLE,
             &format!(
-                "Fonts that {}: {} at most",
+                "Fonts that {}: {} at most{}",
                 count(pages(forecasts), "page fetches", "pages fetch"),
-                bytes(most.unwrap_or(0))
+                bytes(most.unwrap_or(0)),
+                if unknown {
+                    ", besides what is not known"
+                } else {
+                    ""
+                }
             )
         )
     );
@@ -34,7 +40,7 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
     for page in heaviest
         .iter()
         .take(listed)
-        .filter(|page| !page.forecast.files.is_empty())
+        .filter(|page| !page.forecast.files.is_empty() || !page.forecast.not_known.is_empty())
     {
         view.push_str(&files(page));
     }

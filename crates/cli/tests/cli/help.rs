@@ -76,7 +76,7 @@ fn an_unknown_page_or_command_is_wrong_usage() {
         2,
         &[
             "there is no command covers",
-            "cover, trace, check, explain, rank, build",
+            "cover, trace, check, explain, rank, build, trim",
         ],
     );
     workshop.run("covr").failed(2, &["covr"]);
@@ -91,6 +91,7 @@ fn an_unknown_page_or_command_is_wrong_usage() {
 #[case("cover", "cover -f sans.ttf -t abcक --json")]
 #[case("trace", "trace aΩ -f sans.ttf -p windows --json")]
 #[case("build", "build -w sans.ttf -l quaydesk.ttf --json")]
+#[case("trim", "trim sans.ttf --text abc --json")]
 #[case("demo", "demo tern --json")]
 fn answers_keep_to_their_schema(#[case] command: &str, #[case] arguments: &str) {
     let workshop = Workshop::new();

@@ -159,6 +159,11 @@ pub fn trim(
     };
     let own = source.characters();
     let has = |point: &u32| own.contains(*point) || *point <= 0xFF && own.contains(point + 0xF000);
+    if !request.need.asked().any(|point| has(&point)) {
+        return Err(CutError::NothingNeeded {
+            wanted: request.need.asked().count() as u64,
+        });
+    }
     let asked: Vec<[u8; 4]> = match &request.features {
         Some(more) => more.iter().copied().collect(),
         None => Vec::new(),

@@ -1,0 +1,239 @@
+//! `forecast`.
+
+use rstest::rstest;
+
+use crate::workshop::Workshop;
+
+/// Faces in slices: 400 and 700 upright and 400 italic, each with Latin letters and a
+/// blank (a), Greek (g) and Latin letters with marks (x).
+const SHEET: &str = "\
+@font-face { font-family: Brand; src: url(400g.ttf); unicode-range: U+370-3FF; }
+@font-face { font-family: Brand; src: url(400x.ttf); unicode-range: U+100-17F; }
+@font-face { font-family: Brand; src: url(400a.ttf); unicode-range: U+0-FF; }
+@font-face { font-family: Brand; src: url(700x.ttf); font-weight: 700; unicode-range: U+100-17F; }
+@font-face { font-family: Brand; src: url(700a.ttf); font-weight: 700; unicode-range: U+0-FF; }
+@font-face { font-family: Brand; src: url(italic-g.ttf); font-style: italic; unicode-range: U+370-3FF; }
+@font-face { font-family: Brand; src: url(italic-a.ttf); font-style: italic; unicode-range: U+0-FF; }
+";
+
+fn site() -> Workshop {
+    let workshop = Workshop::new();
+    let text = tidy_lattice_demo::file("fonts/SkerrymarkText-Regular.ttf").expect("a demo font");
+    for name in [
+        "400g", "400x", "400a", "700x", "700a", "italic-g", "italic-a",
+    ] {
+        workshop.write(&format!("{name}.ttf"), text);
+    }
+    workshop.write("fonts.css", SHEET);
+    workshop
+}
+
+fn page(workshop: &Workshop, style: &str, body: &str) {
+    workshop.write(
+        "page.html",
+        format!(
+            "<!doctype html><meta charset=utf-8><title>t</title><link rel=stylesheet \
+             href=fonts.css><style>body {{ font-family: Brand, serif }}{style}</style><body>{body}"
+        ),
+    );
+}
+
+fn fetched(workshop: &Workshop, engine: &str) -> String {
+    let arguments =
+        format!("forecast page.html --engine {engine} --viewport desktop -p gnome --json");
+    let json = workshop.run(&arguments).json();
+    let files = json["pages"][0]["files"].as_array().expect("files");
+    let mut names: Vec<String> = (files.iter())
+        .map(|file| {
+            let path = file["file"].as_str().expect("a file");
+            path.rsplit('/')
+                .next()
+                .unwrap_or(path)
+                .trim_end_matches(".ttf")
+                .to_owned()
+        })
+        .collect();
+    names.sort();
+    names.join(" ")
+}
+
+/// What Chromium 156 and Firefox 153 fetched of such pages.
+#[rstest]
+#[case::text("<p>abc</p>", "400a", "400a")]
+#[case::empty_box_in_a_line("<p>abc<i></i></p>", "400a italic-a", "400a italic-a")]
+#[case::blank_in_a_box("<p>abc <i> </i>d</p>", "400a italic-a", "400a italic-a")]
+#[case::box_alone("<p>abc</p><p><i></i></p>", "400a italic-a", "400a italic-a")]
+#[case::inline_block(
+    "<p>abc <b style='display:inline-block;width:5px;height:5px'></b></p>",
+    "400a",
+    "400a 700a"
+)]
+#[case::field(
+    "<p>abc <input style='font:italic 16px Brand'></p>",
+    "400a italic-a",
+    "400a italic-a"
+)]
+#[case::words_of_a_slice("<p>αβ γδ</p>", "400a 400g", "400a 400g")]
+#[case::word_of_a_slice("<p>αβγδ</p>", "400g", "400a 400g")]
+#[case::picture("<p>abc</p><b><img src=x width=5></b>", "400a 700a", "400a 700a")]
+#[case::float("<p>abc <i style='float:left'></i></p>", "400a", "400a italic-a")]
+#[case::outside_of_all_ranges("<p>ą <b>→</b></p>", "400a 400x 700a", "400a 400x 700a")]
+#[case::only_bold_in_a_line("<p><b>abc</b></p>", "400a 700a", "400a 700a")]
+#[case::hidden("<b style='visibility:hidden'>x</b>", "400a 700a", "400a 700a")]
+#[case::not_there("x<b style='display:none'>x</b>", "400a", "400a")]
+#[case::block_of_blocks(
+    "<b style='display:block'><p style='font-weight:400'>x</p></b>",
+    "400a",
+    "400a 700a"
+)]
+#[case::empty_block("x<b style='display:block'></b>", "400a", "400a 700a")]
+#[case::flexible(
+    "x<b style='display:flex'><span style='font-weight:400'>x</span></b>",
+    "400a",
+    "400a"
+)]
+#[case::grid(
+    "<b style='display:grid'><p style='font-weight:400'>x</p></b>x",
+    "400a",
+    "400a"
+)]
+#[case::nested(
+    "<p style='font-weight:400'>x<b><span style='font-weight:400'>y</span></b>",
+    "400a 700a",
+    "400a 700a"
+)]
+#[case::cell(
+    "x<table><tr><td style='font-weight:700'></td></tr></table>",
+    "400a",
+    "400a 700a"
+)]
+#[case::choice(
+    "x<select style='font:700 16px Brand'></select>",
+    "400a 700a",
+    "400a 700a"
+)]
+#[case::tick("x<input type=checkbox style='font:700 16px Brand'>", "400a", "400a")]
+#[case::other_family("x<b style='font-family:serif'>b</b>", "400a", "400a")]
+#[case::out_of_flow("x<b style='position:absolute'></b>", "400a", "400a 700a")]
+fn it_is_what_browsers_fetched(#[case] body: &str, #[case] chromium: &str, #[case] firefox: &str) {
+    let workshop = site();
+    page(&workshop, "", body);
+    assert_eq!(fetched(&workshop, "chromium"), chromium);
+    assert_eq!(fetched(&workshop, "firefox"), firefox);
+}
+
+#[test]
+fn an_installed_face_that_local_names_is_not_fetched() {
+    let workshop = site();
+    workshop.write(
+        "fonts.css",
+        "@font-face { font-family: Brand; src: local('Arial'), url(400a.ttf); }",
+    );
+    page(&workshop, "", "<p>abc</p>");
+    let files = |platform: &str| {
+        let arguments = format!("forecast page.html --viewport desktop -p {platform} --json");
+        let json = workshop.run(&arguments).json();
+        json["pages"][0]["files"].as_array().expect("files").len()
+    };
+    assert_eq!((files("windows"), files("android")), (0, 1));
+    // Platforms that differ are told apart.
+    let run = workshop.run("forecast page.html --viewport desktop -p windows,android");
+    assert!(
+        run.out.contains("Windows") && run.out.contains("Android"),
+        "{}",
+        run.out
+    );
+}
+
+#[test]
+fn media_conditions_count() {
+    let workshop = site();
+    page(
+        &workshop,
+        "@media (max-width: 600px) { b { display: none } }",
+        "<p>abc</p><b>x</b>",
+    );
+    let run = workshop.run("forecast page.html --viewport phone,desktop -p gnome --json");
+    let pages = run.json()["pages"].as_array().expect("pages").clone();
+    assert_eq!(pages.len(), 2, "{pages:?}");
+}
+
+#[test]
+fn what_is_fetched_for_little_or_never_is_told() {
+    let workshop = site();
+    page(
+        &workshop,
+        "",
+        "<p>A longer text of the harbour office</p><p><b>ok</b></p>",
+    );
+    let run = workshop.run("forecast page.html --viewport desktop -p gnome");
+    assert_eq!(run.status, 0, "{}", run.err);
+    for said in [
+        "700a.ttf is fetched for 2 characters only: k o",
+        "Declared, and fetched by no page: 5 files",
+        "rel=\"preload\" as=\"font\" type=\"font/ttf\" href=\"400a.ttf\" crossorigin",
+    ] {
+        assert!(run.out.contains(said), "{said}\n{}", run.out);
+    }
+}
+
+#[test]
+fn a_face_that_has_nothing_of_the_text_is_fetched_in_vain() {
+    let workshop = site();
+    workshop.write(
+        "fonts.css",
+        "@font-face { font-family: Brand; src: url(400a.ttf); }",
+    );
+    page(&workshop, "", "<p>漢字</p>");
+    let run = workshop.run("forecast page.html --viewport desktop -p gnome");
+    assert!(run.out.contains("shows nothing here"), "{}", run.out);
+}
+
+#[rstest]
+#[case::flag("--budget 10k", None, 1)]
+#[case::wide("--budget 1m", None, 0)]
+#[case::project("", Some("[forecast]\nbudget = \"10k\"\n"), 1)]
+#[case::flag_wins("--budget 1m", Some("[forecast]\nbudget = \"10k\"\n"), 0)]
+fn a_budget_is_kept_or_not(#[case] flag: &str, #[case] project: Option<&str>, #[case] status: i32) {
+    let workshop = site();
+    page(&workshop, "", "<p>abc</p>");
+    if let Some(project) = project {
+        workshop.write("tidy-lattice.toml", project);
+    }
+    let run = workshop.run(&format!(
+        "forecast page.html --viewport desktop -p gnome {flag}"
+    ));
+    assert_eq!(run.status, status, "{}{}", run.out, run.err);
+    assert_eq!(
+        run.out.contains("above the budget"),
+        status == 1,
+        "{}",
+        run.out
+    );
+}
+
+#[test]
+fn what_cannot_be_read_is_said_to_be_not_known() {
+    let workshop = site();
+    workshop.write(
+        "fonts.css",
+        "@font-face { font-family: Brand; src: url(https://fonts.example/b.woff2); }",
+    );
+    page(&workshop, "", "<p>abc</p>");
+    let run = workshop.run("forecast page.html --viewport desktop -p gnome");
+    assert!(run.out.contains("+ 1 not known"), "{}", run.out);
+    assert!(
+        run.out.contains("https://fonts.example/b.woff2"),
+        "{}",
+        run.out
+    );
+}
+
+#[test]
+fn wrong_budgets_and_missing_pages_are_told() {
+    let workshop = site();
+    page(&workshop, "", "<p>abc</p>");
+    (workshop.run("forecast page.html --budget much")).failed(2, &["the budget much"]);
+    (workshop.run("forecast nowhere.html")).failed(3, &["nowhere.html"]);
+    (workshop.run("forecast")).failed(2, &["there is no page"]);
+}

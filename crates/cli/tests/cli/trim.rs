@@ -1,0 +1,289 @@
+//! `trim`.
+
+use rstest::rstest;
+use serde_json::Value;
+use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
+
+use crate::workshop::{Run, Workshop};
+
+/// A workshop with the demo in it.
+fn demo() -> Workshop {
+    let workshop = Workshop::new();
+    for (path, bytes) in tidy_lattice_demo::files() {
+        let file = workshop.path(&path);
+        std::fs::create_dir_all(file.parent().expect("a folder")).expect("a folder");
+        std::fs::write(file, bytes).expect("a file");
+    }
+    workshop
+}
+
+fn face(workshop: &Workshop, path: &str) -> Face {
+    let bytes = std::fs::read(workshop.path(path)).expect("the font");
+    let file = FontFile::read(bytes, Limits::DEFAULT).expect("a font");
+    Face::open(&file, &FacePick::default()).expect("a face")
+}
+
+/// The names of the files of the first face.
+fn names(json: &Value) -> Vec<String> {
+    let pieces = json["faces"][0]["files"].as_array().expect("pieces");
+    let files = pieces
+        .iter()
+        .flat_map(|files| files.as_array().expect("files"));
+    files
+        .map(|file| file["name"].as_str().expect("a name").to_owned())
+        .collect()
+}
+
+#[test]
+fn a_project_is_trimmed_to_its_texts() {
+    let workshop = demo();
+    let run = workshop.run("trim -o small");
+    assert_eq!(run.status, 0, "{}", run.err);
+    for said in [
+        "6 faces in 6 files",
+        "Compared with the sources",
+        "Written to small",
+    ] {
+        assert!(run.out.contains(said), "{said}: {}", run.out);
+    }
+    let css = workshop.read("small/fonts.css");
+    assert_eq!(css.matches("@font-face").count(), 6);
+    // What the sheet names is there.
+    for url in css.split("url(\"").skip(1) {
+        let name = url.split('"').next().expect("a name");
+        assert!(face(&workshop, &format!("small/{name}")).maps('a') || name.contains("Tidefall"));
+    }
+    // Again, it is the same.
+    let before = workshop.read("small/fonts.css");
+    assert_eq!(workshop.run("trim -o small").status, 0);
+    assert_eq!(workshop.read("small/fonts.css"), before);
+}
+
+#[test]
+fn without_a_folder_nothing_is_written() {
+    let workshop = Workshop::new();
+    let run = workshop.run("trim sans.ttf --text Harbour");
+    assert!(run.out.contains("Nothing is written yet"), "{}", run.out);
+    assert!(workshop.new_files().is_empty());
+}
+
+#[rstest]
+#[case::text("text", 'z', false)]
+#[case::languages("languages", 'z', true)]
+#[case::signs("signs", '→', true)]
+fn a_margin_is_as_wide_as_asked(#[case] margin: &str, #[case] more: char, #[case] stays: bool) {
+    let workshop = Workshop::new();
+    let arguments = format!("trim quaydesk.ttf --text Harbour --margin {margin} -o out --json");
+    let json = workshop.run(&arguments).json();
+    let cut = face(&workshop, &format!("out/{}", names(&json)[0]));
+    assert!("Harbour".chars().all(|c| cut.maps(c)));
+    // What the face does not have cannot stay.
+    let had = face(&workshop, "quaydesk.ttf").maps(more);
+    assert_eq!(cut.maps(more), stays && had);
+    assert!(cut.maps('~') == (margin != "text"));
+}
+
+#[test]
+fn what_a_face_lacks_is_told_and_is_a_finding() {
+    let workshop = Workshop::new();
+    let run = workshop.run("trim sans.ttf --text Ωk");
+    assert_eq!(run.status, 1);
+    assert!(run.out.contains("U+03A9"), "{}", run.out);
+    assert!(
+        run.out.contains("Another font of the stack must show them"),
+        "{}",
+        run.out
+    );
+    // A range is what is kept, not what is needed.
+    assert_eq!(
+        workshop
+            .run("trim sans.ttf --range U+20-7E,U+400-4FF")
+            .status,
+        0
+    );
+}
+
+#[test]
+fn slices_have_their_ranges_and_what_is_used_most_stands_last() {
+    let workshop = Workshop::new();
+    let json = workshop
+        .run("trim quaydesk.ttf --text Harbour --slices text -o out --json")
+        .json();
+    assert_eq!(names(&json).len(), 2);
+    let css = workshop.read("out/fonts.css");
+    let ranges: Vec<&str> = css.matches("unicode-range").collect();
+    assert_eq!(ranges.len(), 2);
+    let first = names(&json)[0].clone();
+    let (rest, text) = css.split_at(css.rfind("@font-face").expect("a rule"));
+    assert!(text.contains(&first) && !rest.contains(&first));
+    let cut = face(&workshop, &format!("out/{first}"));
+    assert!(cut.maps('H') && !cut.maps('z'));
+}
+
+#[test]
+fn ranges_are_a_file_each() {
+    let workshop = Workshop::new();
+    let json = workshop
+        .run("trim quaydesk.ttf --range U+41-5A --range U+61-7A -o out --json")
+        .json();
+    let sets: Vec<&str> = (json["faces"][0]["pieces"]
+        .as_array()
+        .expect("pieces")
+        .iter())
+    .map(|piece| piece["range"].as_str().expect("a range"))
+    .collect();
+    assert_eq!(sets, ["U+41-5A", "U+61-7A"]);
+    assert_eq!(names(&json).len(), 2);
+}
+
+#[test]
+fn one_sign_gets_a_family_of_its_own() {
+    let workshop = Workshop::new();
+    let json = workshop
+        .run_with(
+            [
+                "trim",
+                "sans.ttf",
+                "--sign",
+                "&",
+                "--family",
+                "Ampersand",
+                "-o",
+                "out",
+                "--json",
+            ],
+            "",
+        )
+        .json();
+    let cut = face(&workshop, &format!("out/{}", names(&json)[0]));
+    assert_eq!(cut.characters().len(), 1);
+    assert_eq!(cut.names().family, "Ampersand");
+    assert!(json["bytes"].as_u64().expect("bytes") < 1500);
+    assert!(
+        workshop
+            .read("out/fonts.css")
+            .contains("font-family: \"Ampersand\"")
+    );
+    // It serves as the sign font of a stack.
+    let name = format!("out/{}=&", names(&json)[0]);
+    let built = workshop.run_with(
+        [
+            "build",
+            "--web",
+            "sans.ttf",
+            "--local",
+            "quaydesk.ttf",
+            "--sign",
+            &name,
+        ],
+        "",
+    );
+    assert!(
+        built.out.contains("unicode-range: U+26"),
+        "{}\n{}",
+        built.out,
+        built.err
+    );
+}
+
+#[test]
+fn forms_come_in_the_order_in_which_browsers_should_take_them() {
+    let workshop = Workshop::new();
+    let run = workshop.run("trim sans.ttf --text abc --format sfnt,woff,woff2 -o out");
+    assert_eq!(run.status, 0, "{}", run.err);
+    let css = workshop.read("out/fonts.css");
+    let at = |format: &str| css.find(&format!("format(\"{format}\")")).expect(format);
+    assert!(at("woff2") < at("woff") && at("woff") < at("truetype"));
+}
+
+#[test]
+fn features_are_those_that_are_asked_for() {
+    let workshop = Workshop::new();
+    let features = |run: Run| run.json()["faces"][0]["features"].to_string();
+    let plain = features(workshop.run("trim sans.ttf --text abc --json"));
+    assert!(!plain.contains("smcp"), "{plain}");
+    let asked = features(workshop.run("trim sans.ttf --text abc --feature smcp --json"));
+    assert!(asked.contains("smcp"), "{asked}");
+    let all = features(workshop.run("trim sans.ttf --text abc012 --feature all --json"));
+    assert!(all.contains("smcp") && all.contains("tnum"), "{all}");
+    // The project's styles ask for some.
+    let of_project = features(demo().run("trim --json"));
+    assert!(of_project.contains("smcp"), "{of_project}");
+}
+
+#[test]
+fn a_style_sheet_is_trimmed_face_by_face() {
+    let workshop = demo();
+    let run = workshop.run("trim site/fonts.css texts/en.txt --json");
+    let json = run.json();
+    let families: Vec<&str> = (json["faces"].as_array().expect("faces").iter())
+        .map(|face| face["family"].as_str().expect("a family"))
+        .collect();
+    assert!(families.contains(&"Skerrymark Sans"), "{families:?}");
+    assert!(json["bytes"].as_u64() < json["bytes_before"].as_u64());
+}
+
+#[rstest]
+#[case::nothing_named("trim", 2, "name the fonts to trim")]
+#[case::no_such_file("trim nowhere.ttf --text a", 3, "nowhere.ttf")]
+#[case::no_font("trim text.txt --text a", 2, "name the fonts to trim")]
+#[case::nothing_of_it("trim sans.ttf --text 日本", 3, "none of the")]
+#[case::wrong_slices("trim sans.ttf --text a --slices many", 2, "--slices many")]
+#[case::tiny_slices("trim sans.ttf --text a --slices 0k", 2, "--slices 0k")]
+#[case::wrong_range("trim sans.ttf --range 20-7E", 2, "--range 20-7E")]
+#[case::wrong_feature("trim sans.ttf --text a --feature small", 2, "--feature small")]
+#[case::sign_and_text("trim sans.ttf --sign & --text a", 2, "cannot be used with")]
+#[case::position("trim sans.ttf@wght=400 --text a", 2, "position")]
+fn wrong_use_is_told(#[case] arguments: &str, #[case] status: i32, #[case] says: &str) {
+    let workshop = Workshop::new();
+    workshop.write("text.txt", "Harbour");
+    workshop.run(arguments).failed(status, &[says]);
+    assert_eq!(workshop.new_files(), ["text.txt"]);
+}
+
+#[test]
+fn what_others_wrote_stays() {
+    let workshop = Workshop::new();
+    std::fs::create_dir(workshop.path("out")).expect("a folder");
+    workshop.write("out/fonts.css", "body { color: red }");
+    workshop
+        .run("trim sans.ttf --text abc -o out")
+        .failed(4, &["fonts.css", "--force"]);
+    assert_eq!(workshop.read("out/fonts.css"), "body { color: red }");
+    assert_eq!(
+        workshop
+            .run("trim sans.ttf --text abc -o out --force")
+            .status,
+        0
+    );
+    assert!(workshop.read("out/fonts.css").contains("@font-face"));
+}
+
+#[test]
+fn rights_are_kept_unless_a_licence_allows_more() {
+    let workshop = Workshop::new();
+    let mut bytes = std::fs::read(workshop.path("sans.ttf")).expect("the font");
+    let record = (bytes.windows(4))
+        .position(|tag| tag == b"OS/2")
+        .expect("OS/2");
+    let offset: [u8; 4] = bytes[record + 8..record + 12]
+        .try_into()
+        .expect("four bytes");
+    let at = u32::from_be_bytes(offset) as usize + 8;
+    for (rights, says) in [
+        (0x0002u16, "may not be embedded"),
+        (0x0100, "may not be cut"),
+    ] {
+        bytes[at..at + 2].copy_from_slice(&rights.to_be_bytes());
+        workshop.write("kept.ttf", &bytes);
+        workshop
+            .run("trim kept.ttf --text abc")
+            .failed(2, &[says, "--licence-allows"]);
+        assert_eq!(
+            workshop
+                .run("trim kept.ttf --text abc --licence-allows")
+                .status,
+            0
+        );
+    }
+}
