@@ -9,6 +9,9 @@ mod project;
 mod shared;
 mod verify;
 
+use std::ffi::OsStr;
+use std::path::Path;
+
 pub use build::{BuildArgs, BuildForm, Display, HintsArg, MarginArg, RankArgs, TrimArgs};
 pub use check::{CoverArgs, EmojiArg, SlopeArg, TraceArgs};
 pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs, RecordArgs};
@@ -127,4 +130,30 @@ mod tests {
     fn the_command_line_is_consistent() {
         command().debug_assert();
     }
+}
+
+impl TrimArgs {
+    /// `trim` on the project alone.
+    pub fn of_project(project: &Path) -> Self {
+        match of_project("trim", project) {
+            Command::Trim(args) => *args,
+            _ => unreachable!("the name is that of trim"),
+        }
+    }
+}
+
+impl ForecastArgs {
+    /// `forecast` on the project alone.
+    pub fn of_project(project: &Path) -> Self {
+        match of_project("forecast", project) {
+            Command::Forecast(args) => *args,
+            _ => unreachable!("the name is that of forecast"),
+        }
+    }
+}
+
+/// A command as it is with nothing but its project.
+fn of_project(command: &str, project: &Path) -> Command {
+    let words = ["tidy-lattice", command, "--project"].map(OsStr::new);
+    Args::parse_from(words.into_iter().chain([project.as_os_str()])).command
 }

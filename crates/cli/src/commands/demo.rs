@@ -7,8 +7,10 @@ use tidy_lattice_project::{ProjectError, file, reason};
 
 use super::check::check_paths;
 use super::cover::cover;
+use super::forecast::forecast_project;
 use super::shift::shift_project;
 use super::trace::trace_role;
+use super::trim::trim_project;
 use crate::args::{BuildArgs, CoverArgs, DemoArgs};
 use crate::error::{CliError, Outcome};
 use crate::results::Demo;
@@ -40,6 +42,8 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
         trace: trace_role(&project, TRACED, ROLE)?,
         shift: shift_project(&project)?,
         check: check_paths(&project, &[PathBuf::from(OLD)])?,
+        trim: trim_project(&project)?,
+        forecast: forecast_project(&project)?,
         folder: folder.display().to_string(),
         build: stacks.built().to_vec(),
     };
@@ -83,5 +87,7 @@ fn commands(folder: &Path) -> show::demo::Commands {
         build: "tidy-lattice build".to_owned(),
         shift: "tidy-lattice shift".to_owned(),
         check: format!("tidy-lattice check {OLD}"),
+        trim: "tidy-lattice trim".to_owned(),
+        forecast: "tidy-lattice forecast".to_owned(),
     }
 }

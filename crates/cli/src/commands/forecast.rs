@@ -1,6 +1,7 @@
 //! `forecast`: which font files each page fetches.
 
 use std::collections::BTreeSet;
+use std::path::Path;
 
 use tidy_lattice_core::forecast::{DeclaredFont, Forecast, declared, forecast};
 use tidy_lattice_core::layout::Engine;
@@ -25,6 +26,28 @@ const WORTH_PRELOADING: f64 = 0.2;
 
 /// Runs the command.
 pub fn run(args: &ForecastArgs, json: bool) -> Result<Outcome, CliError> {
+    let result = forecasts(args)?;
+    if !json {
+        tell(
+            &font_problems(&result.problems),
+            input::access(&args.limits),
+        );
+    }
+    output::print(&if json {
+        show::json::document("forecast", &result)
+    } else {
+        show::forecast::view(&result, args.all)
+    })?;
+    let unreadable = any_unreadable(&result.problems);
+    Ok(Outcome::of(result.over_budget > 0 || unreadable))
+}
+
+/// What the pages of a project fetch.
+pub fn forecast_project(project: &Path) -> Result<Forecasts, CliError> {
+    forecasts(&ForecastArgs::of_project(project))
+}
+
+fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
     let access = input::access(&args.limits);
     let project = Project::find(args.project.as_deref(), access)?;
     let of_project = project
@@ -87,16 +110,7 @@ pub fn run(args: &ForecastArgs, json: bool) -> Result<Outcome, CliError> {
         over.count()
     });
     result.never_fetched = never_fetched(&known, &result.pages);
-    if !json {
-        tell(&font_problems(&result.problems), access);
-    }
-    output::print(&if json {
-        show::json::document("forecast", &result)
-    } else {
-        show::forecast::view(&result, args.all)
-    })?;
-    let unreadable = any_unreadable(&result.problems);
-    Ok(Outcome::of(result.over_budget > 0 || unreadable))
+    Ok(result)
 }
 
 /// What matters for fonts: layout that this program does not do does not change them.

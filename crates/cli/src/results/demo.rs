@@ -5,8 +5,10 @@ use tidy_lattice_core::stack::Built;
 
 use super::Checked;
 use super::Covered;
+use super::Forecasts;
 use super::Shifts;
 use super::Traced;
+use super::TrimmedFaces;
 
 /// The result of the demo.
 #[derive(Debug, Serialize, schemars::JsonSchema)]
@@ -23,4 +25,8 @@ pub struct Demo {
     pub shift: Shifts,
     /// What is wrong in its old pages.
     pub check: Checked,
+    /// How small its web fonts can be.
+    pub trim: TrimmedFaces,
+    /// What its pages fetch now.
+    pub forecast: Forecasts,
 }

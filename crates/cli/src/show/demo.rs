@@ -1,9 +1,9 @@
-//! `demo` for people: a story in five parts.
+//! `demo` for people: a story in seven parts.
 
 use std::fmt::Write as _;
 
 use super::text::{FAINT, TITLE, styled};
-use super::{build, check, shift, survey, trace};
+use super::{build, check, forecast, shift, survey, trace, trim};
 use crate::results::Demo;
 
 /// Command lines that do by hand what the demo does.
@@ -20,6 +20,10 @@ pub struct Commands {
     pub shift: String,
     /// What is wrong in old pages.
     pub check: String,
+    /// Smaller font files.
+    pub trim: String,
+    /// What pages fetch.
+    pub forecast: String,
 }
 
 /// What was done, what came out, what to try next.
@@ -63,10 +67,21 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
         &commands.check,
         &check::brief(&demo.check),
     );
+    part(
+        "6. How small can the fonts be?",
+        &commands.trim,
+        &trim::brief(&demo.trim),
+    );
+    part(
+        "7. What do the pages fetch now?",
+        &commands.forecast,
+        &forecast::brief(&demo.forecast),
+    );
     let _ = write!(
         view,
         "\n{}\n  {}\n  tidy-lattice cover\n  tidy-lattice trace 'Łeba → Ψαρά' --role ticket\n  \
          less site/stacks.css\n  \
+         tidy-lattice trim -o small\n  \
          tidy-lattice check archive --diff\n  \
          tidy-lattice explain face-hidden\n  \
          tidy-lattice shift site/index.html --variants --picture shift.png\n  \

@@ -13,8 +13,8 @@ fn bytes(bytes: u64) -> String {
     format!("{} KB", kilobytes(bytes))
 }
 
-/// Pages with their sums, the files of the heaviest, what nobody fetches.
-pub fn view(forecasts: &Forecasts, all: bool) -> String {
+/// Pages with their sums.
+pub fn brief(forecasts: &Forecasts) -> String {
     let most = forecasts.pages.iter().map(|page| page.forecast.bytes).max();
     let unknown = (forecasts.pages.iter()).any(|page| !page.forecast.not_known.is_empty());
     let mut view = format!(
@@ -34,6 +34,12 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
         )
     );
     view.push_str(&overview(forecasts));
+    view
+}
+
+/// The same, then the files of the heaviest, what nobody fetches.
+pub fn view(forecasts: &Forecasts, all: bool) -> String {
+    let mut view = brief(forecasts);
     let mut heaviest: Vec<&PageForecast> = forecasts.pages.iter().collect();
     heaviest.sort_by_key(|page| std::cmp::Reverse(page.forecast.bytes));
     let listed = if all { heaviest.len() } else { 1 };

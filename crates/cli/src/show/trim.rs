@@ -13,8 +13,8 @@ fn bytes(bytes: u64) -> String {
 /// Files of one face that are listed where not all are asked for.
 const SHOWN: usize = 8;
 
-/// The faces before and after, then what should be known of each.
-pub fn view(trimmed: &TrimmedFaces, all: bool) -> String {
+/// The faces before and after.
+pub fn brief(trimmed: &TrimmedFaces) -> String {
     let faces = trimmed.faces.len() as u64;
     let files: usize = trimmed.faces.iter().map(|face| face.files.len()).sum();
     let mut view = format!(
@@ -32,6 +32,12 @@ pub fn view(trimmed: &TrimmedFaces, all: bool) -> String {
         )
     );
     view.push_str(&overview(trimmed));
+    view
+}
+
+/// The same, then what should be known of each.
+pub fn view(trimmed: &TrimmedFaces, all: bool) -> String {
+    let mut view = brief(trimmed);
     for face in &trimmed.faces {
         view.push_str(&details(face, all, trimmed.faces.len() > 1));
     }

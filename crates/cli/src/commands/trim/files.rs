@@ -1,0 +1,150 @@
+//! The files that `trim` makes, with their names and their style sheet.
+
+use std::path::Path;
+
+use tidy_lattice_core::font::{CharacterSet, Slope};
+use tidy_lattice_core::text::Character;
+use tidy_lattice_core::trim::{Slicing, Trimmed};
+use tidy_lattice_project::trimming::{Target, file_name, rule};
+
+use crate::args::TrimArgs;
+use crate::error::CliError;
+use crate::output;
+use crate::results::{TrimmedFace, WrittenFile};
+
+/// The style sheet's name in the folder.
+const SHEET: &str = "fonts.css";
+
+/// Files with their names.
+pub type Files = Vec<(String, Vec<u8>)>;
+
+/// A face that was cut, with its files.
+pub struct Done {
+    /// What is told of it.
+    pub shown: TrimmedFace,
+    css: String,
+    /// Its files.
+    pub files: Files,
+}
+
+/// Names the files, and puts the rules together.
+pub fn named(
+    args: &TrimArgs,
+    face: &Target,
+    slicing: &Slicing,
+    trimmed: Trimmed,
+    whole_stack: bool,
+) -> Done {
+    let family = args.family.clone().unwrap_or_else(|| face.family.clone());
+    let several = trimmed.pieces.len() > 1;
+    let mut css = String::new();
+    let mut files = Vec::new();
+    let mut written = Vec::new();
+    // Of rules that hold a character the later one wins, so that the first slices, which
+    // have what is used most, stand last.
+    for (number, piece) in trimmed.pieces.iter().enumerate().rev() {
+        let mut sources = Vec::new();
+        for (packing, bytes) in &piece.files {
+            let ending = packing.ending(trimmed.compact);
+            let name = file_name(face, several.then_some(number), bytes, ending);
+            sources.push((name.clone(), packing.css_format(trimmed.compact)));
+            files.push((name, bytes.clone()));
+        }
+        css.push_str(&rule(face, &family, piece, &sources, args.display.css()));
+        written.push(
+            (sources.iter().zip(&piece.files))
+                .map(|((name, _), (_, bytes))| WrittenFile {
+                    name: name.clone(),
+                    bytes: bytes.len() as u64,
+                })
+                .collect(),
+        );
+    }
+    written.reverse();
+    let mut notes = Vec::new();
+    if let Slicing::Largest(limit) = slicing {
+        let above = trimmed
+            .pieces
+            .iter()
+            .filter(|piece| piece.bytes() > *limit)
+            .count();
+        if above > 0 {
+            notes.push(format!(
+                "{above} of its files {} larger than {}: letters that are shaped together are \
+                 not parted",
+                if above == 1 { "is" } else { "are" },
+                args.slices
+            ));
+        }
+    }
+    if let (Some(name), None) = (&face.reserved, &args.family) {
+        notes.push(format!(
+            "its licence reserves the name “{name}”: a changed font may need another; \
+             --family renames it"
+        ));
+    }
+    // Of a project's texts each font shows its part; `cover` tells what none does.
+    let missing = if whole_stack {
+        CharacterSet::default()
+    } else {
+        trimmed.missing.clone()
+    };
+    let lacks: Vec<char> = missing.iter().filter_map(char::from_u32).collect();
+    Done {
+        shown: TrimmedFace {
+            source: face.path.display().to_string(),
+            style: style(face),
+            bytes_before: face.file.packed_bytes(),
+            bytes: trimmed.bytes(),
+            files: written,
+            lacks_count: lacks.len() as u64,
+            lacks: lacks
+                .iter()
+                .take(100)
+                .map(|c| Character::describe(*c))
+                .collect(),
+            notes,
+            cut: trimmed,
+            family,
+        },
+        css,
+        files,
+    }
+}
+
+fn style(face: &Target) -> String {
+    let (least, most) = face.weight;
+    let weight = if least == most {
+        format!("{least}")
+    } else {
+        format!("{least} to {most}")
+    };
+    match face.slope {
+        Slope::Normal => weight,
+        slope => format!("{weight} {}", slope.css()),
+    }
+}
+
+/// The rules of all faces.
+pub fn sheet(done: &[Done]) -> String {
+    let rules: Vec<&str> = done.iter().map(|done| done.css.as_str()).collect();
+    format!(
+        "/* Made by tidy-lattice {} */\n{}",
+        env!("CARGO_PKG_VERSION"),
+        rules.join("")
+    )
+}
+
+/// Writes the fonts, then the sheet that names them.
+pub fn write(folder: &Path, files: &Files, css: &str, force: bool) -> Result<(), CliError> {
+    let sheet = folder.join(SHEET);
+    output::make_folder(folder)?;
+    output::may_write(&sheet, css.as_bytes(), force)?;
+    for (name, bytes) in files {
+        output::may_write(&folder.join(name), bytes, force)?;
+    }
+    for (name, bytes) in files {
+        output::write_file(&folder.join(name), bytes, force)?;
+    }
+    output::write_file(&sheet, css.as_bytes(), force)
+}

@@ -1,0 +1,140 @@
+//! `trim`: smaller font files with their style sheet.
+
+mod asked;
+mod files;
+
+use std::path::{Path, PathBuf};
+
+use tidy_lattice_core::trim::subset::CutError;
+use tidy_lattice_core::trim::trim;
+use tidy_lattice_project::declared::is_sheet;
+use tidy_lattice_project::file::Project;
+use tidy_lattice_project::fonts::split;
+use tidy_lattice_project::trimming::{Target, targets, targets_of_project};
+use tidy_lattice_project::{Access, ProjectError};
+
+use self::asked::{Asked, request, slicing};
+use self::files::{Done, Files, named, sheet, write};
+use crate::args::TrimArgs;
+use crate::error::{CliError, Outcome};
+use crate::progress::Progress;
+use crate::results::{NotNeeded, TrimmedFace, TrimmedFaces};
+use crate::{input, output, show};
+
+/// Endings of what is taken as a font, not as a text.
+const FONTS: [&str; 7] = ["ttf", "otf", "ttc", "otc", "woff", "woff2", "css"];
+
+/// Runs the command.
+pub fn run(args: &TrimArgs, json: bool) -> Result<Outcome, CliError> {
+    let (trimmed, files) = trimmed(args)?;
+    if let Some(folder) = &args.output {
+        write(folder, &files, &trimmed.css, args.force)?;
+    }
+    output::print(&if json {
+        show::json::document("trim", &trimmed)
+    } else {
+        show::trim::view(&trimmed, args.all)
+    })?;
+    let lacks = trimmed.faces.iter().any(|face| face.lacks_count > 0);
+    Ok(Outcome::of(lacks))
+}
+
+/// The web fonts of a project, cut to its texts.
+pub fn trim_project(project: &Path) -> Result<TrimmedFaces, CliError> {
+    Ok(trimmed(&TrimArgs::of_project(project))?.0)
+}
+
+/// Cuts what was named, and gives the files with their names.
+fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
+    let access = input::access(&args.limits);
+    let (fonts, texts) = sorted_out(&args.named, access);
+    let project = Project::find(args.project.as_deref(), access)?;
+    let faces = match (&project, fonts.is_empty()) {
+        (_, false) => targets(&fonts, None, access)?,
+        (Some(project), true) => targets_of_project(project, args.role.as_deref(), access)?,
+        (None, true) => {
+            return Err(CliError::Usage(
+                "name the fonts to trim, or run this where a tidy-lattice.toml names them"
+                    .to_owned(),
+            ));
+        }
+    };
+    may_be_cut(&faces, args.licence_allows)?;
+    let slicing = slicing(args)?;
+    let asked = Asked::gather(args, &fonts, texts, project.as_ref(), access)?;
+    let progress = Progress::start("Cutting and packing", faces.len());
+    let mut done: Vec<Done> = Vec::new();
+    let mut not_needed = Vec::new();
+    for face in &faces {
+        let request = request(args, face, &asked, &slicing)?;
+        match trim(&face.file, face.index, &request, &|| ()) {
+            Ok(trimmed) => done.push(named(args, face, &slicing, trimmed, asked.is_shared(args))),
+            // Of a face in slices some are not needed; of one that was named all is.
+            Err(CutError::NothingNeeded { .. }) if faces.len() > 1 => not_needed.push(NotNeeded {
+                source: face.path.display().to_string(),
+                bytes: face.file.packed_bytes(),
+            }),
+            Err(error) => {
+                return Err(CliError::Input(ProjectError::Unreadable {
+                    path: face.path.clone(),
+                    reason: error.to_string(),
+                }));
+            }
+        }
+        progress.step();
+    }
+    drop(progress);
+    if done.is_empty() {
+        return Err(CliError::Usage(
+            "none of these fonts has anything of what is needed; nothing is written".to_owned(),
+        ));
+    }
+    let css = sheet(&done);
+    let (faces, files): (Vec<TrimmedFace>, Vec<Files>) = (done.into_iter())
+        .map(|done| (done.shown, done.files))
+        .unzip();
+    let trimmed = TrimmedFaces {
+        bytes_before: faces.iter().map(|face| face.bytes_before).sum::<u64>()
+            + not_needed.iter().map(|file| file.bytes).sum::<u64>(),
+        bytes: faces.iter().map(|face| face.bytes).sum(),
+        faces,
+        not_needed,
+        css,
+        folder: (args.output.as_ref()).map(|folder| folder.display().to_string()),
+    };
+    Ok((trimmed, files.into_iter().flatten().collect()))
+}
+
+/// Fonts and style sheets, and texts, of what was named. A folder is one of fonts where
+/// no font is named otherwise.
+fn sorted_out(named: &[PathBuf], access: Access<'_>) -> (Vec<PathBuf>, Vec<PathBuf>) {
+    let is_font = |path: &PathBuf| {
+        // FILE#2 is a font of a collection.
+        let (plain, _) = split(path, access);
+        let ending = plain.extension();
+        let ending = ending.map(|ending| ending.to_string_lossy().to_ascii_lowercase());
+        is_sheet(path) || ending.is_some_and(|ending| FONTS.contains(&ending.as_str()))
+    };
+    let any = named.iter().any(is_font);
+    (named.iter().cloned()).partition(|path| is_font(path) || !any && access.is_folder(path))
+}
+
+/// Refuses what the files themselves forbid.
+fn may_be_cut(faces: &[Target], licence_allows: bool) -> Result<(), CliError> {
+    for face in faces {
+        let forbidden = match (face.rights.may_embed, face.rights.may_subset) {
+            (Some(false), _) => "may not be embedded without its owner's permission",
+            (_, Some(false)) => "may not be cut to a part before it is embedded",
+            _ => continue,
+        };
+        if !licence_allows {
+            return Err(CliError::Usage(format!(
+                "{}: the file says that it {forbidden} (OS/2 fsType {:#06x}); where your licence \
+                 allows it, say so with --licence-allows",
+                face.path.display(),
+                face.rights.fs_type.unwrap_or_default()
+            )));
+        }
+    }
+    Ok(())
+}
