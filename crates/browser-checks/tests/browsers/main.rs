@@ -17,4 +17,5 @@ mod shift;
 mod shown_fonts;
 mod stand_ins;
 mod traces;
+mod trimmed;
 mod writing;

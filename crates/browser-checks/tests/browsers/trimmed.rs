@@ -1,0 +1,147 @@
+//! Cut faces load, and look as the whole ones do, to the pixel.
+
+use std::fmt::Write as _;
+
+use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
+use tidy_lattice_core::font::{CharacterSet, FontFile, Limits};
+use tidy_lattice_core::trim::subset::{Features, Source, Want, encode};
+
+/// Every so many of the installed fonts is taken.
+const EVERY: usize = 9;
+
+/// Lines on a page: as many as a window holds.
+const LINES: usize = 12;
+
+/// A face, whole and cut, with a text that the cut one must show.
+struct Line {
+    name: String,
+    text: String,
+    whole: Vec<u8>,
+    part: Vec<u8>,
+}
+
+/// A text of characters of the face, neighbours beside each other, from `start` on.
+fn text_of(all: &[char], start: usize) -> String {
+    (all.iter().skip(start).take(48)).collect()
+}
+
+fn lines() -> (Vec<Line>, usize) {
+    let mut lines = Vec::new();
+    let mut refused = 0;
+    for path in fonts::installed().into_iter().step_by(EVERY) {
+        let whole = std::fs::read(&path).expect("a font");
+        let Ok(file) = FontFile::read(whole.clone(), Limits::DEFAULT) else {
+            continue;
+        };
+        let source = match Source::read(&file, 0) {
+            Ok(source) => source,
+            Err(error) => {
+                println!("{}: {error}", path.display());
+                refused += 1;
+                continue;
+            }
+        };
+        let all: Vec<char> = (source.characters().iter())
+            .filter_map(char::from_u32)
+            .filter(|c| c.is_alphanumeric())
+            .collect();
+        for start in [0, all.len() / 2] {
+            let text = text_of(&all, start);
+            if text.is_empty() {
+                continue;
+            }
+            let want = Want {
+                characters: CharacterSet::of(text.chars().chain([' ']).map(u32::from)),
+                features: Features::of_css([]),
+                hints: true,
+                family: None,
+            };
+            let cut = source
+                .cut(&want)
+                .unwrap_or_else(|e| panic!("{}: {e}", path.display()));
+            lines.push(Line {
+                name: format!("{} from {start}", path.display()),
+                text,
+                whole: whole.clone(),
+                part: encode::woff2(&cut.sfnt).expect("a packed font"),
+            });
+        }
+    }
+    (lines, refused)
+}
+
+/// The faces that did not load, and a picture of the window.
+fn picture(browser: &Browser, lines: &[Line], whole: bool) -> (Vec<String>, Vec<u8>) {
+    let server = Server::new();
+    let mut page = String::from(
+        "<!doctype html><meta charset=utf-8><style>body { margin: 4px } p { margin: 0; height: \
+         60px; font-size: 24px; line-height: 60px; white-space: nowrap; overflow: hidden }</style>",
+    );
+    for (number, line) in lines.iter().enumerate() {
+        let bytes = if whole { &line.whole } else { &line.part };
+        server.put(&format!("/{number}.font"), "font/woff2", bytes.clone());
+        let _ = write!(
+            page,
+            "<style>@font-face {{ font-family: F{number}; src: url(/{number}.font) }}</style><p \
+             style=\"font-family: F{number}, serif\">{}</p>",
+            line.text.replace('&', "&amp;").replace('<', "&lt;")
+        );
+    }
+    server.put("/page.html", "text/html; charset=utf-8", page);
+    browser.open(&server.url("/page.html"));
+    let failed: Vec<String> = browser.run(
+        "await Promise.allSettled([...document.fonts].map(face => face.load())); \
+         await document.fonts.ready; \
+         return [...document.fonts].filter(face => face.status !== 'loaded').map(face => face.family);",
+    );
+    (failed, browser.ask(|session| session.screenshot()))
+}
+
+#[test]
+#[ignore = "needs Chromium, Firefox and Debian's fonts; .ci/run has them"]
+fn cut_faces_look_as_the_whole_ones() {
+    let (lines, refused) = lines();
+    for engine in [Engine::Chromium, Engine::Firefox] {
+        let browser = Browser::start(engine);
+        browser.resize(1280, 800);
+        let (mut same, mut not_loaded, mut faults) = (0, 0, Vec::new());
+        for page in lines.chunks(LINES) {
+            let (whole, part) = (
+                picture(&browser, page, true),
+                picture(&browser, page, false),
+            );
+            // What a browser rejects whole is not ours to mend.
+            not_loaded += whole.0.len();
+            let worse: Vec<&String> = part.0.iter().filter(|f| !whole.0.contains(f)).collect();
+            if !worse.is_empty() {
+                faults.push(format!("{worse:?} of {:?} did not load", names(page)));
+            } else if whole.1 != part.1 && part.0.is_empty() && whole.0.is_empty() {
+                // One by one, to tell which.
+                for line in page.chunks(1) {
+                    let (one, other) = (
+                        picture(&browser, line, true),
+                        picture(&browser, line, false),
+                    );
+                    if one.1 == other.1 {
+                        same += 1;
+                    } else {
+                        faults.push(format!("{} looks otherwise", line[0].name));
+                    }
+                }
+            } else {
+                same += page.len();
+            }
+        }
+        println!(
+            "{engine:?}: {same} of {} cut faces look the same to the pixel; {not_loaded} faces are \
+             rejected whole; {refused} cannot be cut",
+            lines.len()
+        );
+        assert!(faults.is_empty(), "{}", faults.join("\n"));
+        assert!(same >= 60, "only {same} pictures");
+    }
+}
+
+fn names(lines: &[Line]) -> Vec<&str> {
+    lines.iter().map(|line| line.name.as_str()).collect()
+}
