@@ -57,7 +57,7 @@ fn opened(path: &Path, index: u32, access: Access<'_>) -> Result<(FontFile, Face
         ..FacePick::default()
     };
     let open = || {
-        let file = FontFile::read(bytes, access.limits)?;
+        let file = FontFile::read(bytes, access.limits)?.as_web_font();
         let face = Face::open(&file, &pick)?;
         Ok((file, face))
     };

@@ -88,7 +88,9 @@ impl Characters {
                 asked.insert(point + 0xF000);
             }
             let parts = parts_of(point, &decompositions);
-            if (!here || is_mark(point)) && parts.iter().all(has) {
+            // Points of Hebrew are set as marks where the font places marks.
+            let apart = is_mark(point) || (0xFB1D..=0xFB4F).contains(&point);
+            if (!here || apart) && parts.iter().all(has) {
                 asked.extend(&parts);
             }
             asked.extend(stand_ins(point).iter().filter(|point| has(point)));

@@ -67,7 +67,12 @@ impl<'a> Source<'a> {
     /// [`CutError::TooMuchWork`] where a table cannot be read.
     pub fn read(file: &'a FontFile, index: u32) -> Result<Self, CutError> {
         let mut tables = BTreeMap::new();
-        for entry in file.tables(index) {
+        // What browsers drop of a web font is not there any more.
+        for entry in file
+            .tables(index)
+            .into_iter()
+            .filter(|entry| entry.tag != "gone")
+        {
             if let (Ok(tag), Some(bytes)) = (
                 <[u8; 4]>::try_from(entry.tag.as_bytes()),
                 file.table(index, &entry.tag),
