@@ -122,16 +122,6 @@ pub fn command() -> clap::Command {
     Args::command()
 }
 
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn the_command_line_is_consistent() {
-        command().debug_assert();
-    }
-}
-
 impl TrimArgs {
     /// `trim` on the project alone.
     pub fn of_project(project: &Path) -> Self {
@@ -156,4 +146,14 @@ impl ForecastArgs {
 fn of_project(command: &str, project: &Path) -> Command {
     let words = ["tidy-lattice", command, "--project"].map(OsStr::new);
     Args::parse_from(words.into_iter().chain([project.as_os_str()])).command
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_command_line_is_consistent() {
+        command().debug_assert();
+    }
 }

@@ -39,7 +39,8 @@ pub fn run(args: &ForecastArgs, json: bool) -> Result<Outcome, CliError> {
         show::forecast::view(&result, args.all)
     })?;
     let unreadable = any_unreadable(&result.problems);
-    Ok(Outcome::of(result.over_budget > 0 || unreadable))
+    let open = result.budget.is_some() && result.not_known > 0;
+    Ok(Outcome::of(result.over_budget > 0 || open || unreadable))
 }
 
 /// What the pages of a project fetch.
@@ -68,6 +69,7 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
         pages: Vec::new(),
         budget,
         over_budget: 0,
+        not_known: 0,
         never_fetched: Vec::new(),
         problems: Vec::new(),
     };
@@ -109,6 +111,11 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
             .filter(|page| page.forecast.bytes > budget);
         over.count()
     });
+    let open = result
+        .pages
+        .iter()
+        .filter(|page| !page.forecast.not_known.is_empty());
+    result.not_known = open.count();
     result.never_fetched = never_fetched(&known, &result.pages);
     Ok(result)
 }

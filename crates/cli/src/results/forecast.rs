@@ -17,6 +17,8 @@ pub struct Forecasts {
     pub budget: Option<u64>,
     /// How many entries are above it.
     pub over_budget: usize,
+    /// How many entries ask for files whose sizes are not known.
+    pub not_known: usize,
     /// Files that rules declare and no page fetches anywhere.
     pub never_fetched: Vec<NeverFetched>,
     /// What could not be read of pages and sheets.

@@ -16,7 +16,7 @@ fn bytes(bytes: u64) -> String {
 /// Pages with their sums.
 pub fn brief(forecasts: &Forecasts) -> String {
     let most = forecasts.pages.iter().map(|page| page.forecast.bytes).max();
-    let unknown = (forecasts.pages.iter()).any(|page| !page.forecast.not_known.is_empty());
+    let unknown = forecasts.not_known > 0;
     let mut view = format!(
         "{}\n\n",
         styled(
@@ -60,6 +60,14 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
     if let Some(budget) = forecasts.budget {
         view.push('\n');
         view.push_str(&paragraph(&match forecasts.over_budget {
+            0 if forecasts.not_known > 0 => styled(
+                BAD,
+                &format!(
+                    "Whether the budget of {} is kept is not known for {} !",
+                    bytes(budget),
+                    count(forecasts.not_known as u64, "page", "pages")
+                ),
+            ),
             0 => format!("All within the budget of {}.", bytes(budget)),
             over => styled(
                 BAD,

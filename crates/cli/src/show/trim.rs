@@ -39,7 +39,7 @@ pub fn brief(trimmed: &TrimmedFaces) -> String {
 pub fn view(trimmed: &TrimmedFaces, all: bool) -> String {
     let mut view = brief(trimmed);
     for face in &trimmed.faces {
-        view.push_str(&details(face, all, trimmed.faces.len() > 1));
+        view.push_str(&details(face, all));
     }
     if !trimmed.not_needed.is_empty() {
         let saved: u64 = trimmed.not_needed.iter().map(|file| file.bytes).sum();
@@ -115,7 +115,7 @@ fn overview(trimmed: &TrimmedFaces) -> String {
     lines(&table)
 }
 
-fn details(face: &TrimmedFace, all: bool, several: bool) -> String {
+fn details(face: &TrimmedFace, all: bool) -> String {
     let mut view = String::new();
     let mut said = Vec::new();
     if face.lacks_count > 0 {
@@ -152,7 +152,7 @@ fn details(face: &TrimmedFace, all: bool, several: bool) -> String {
         said.push(format!("Tables that go: {}.", list(&face.cut.tables_gone)));
     }
     let shown = if all { usize::MAX } else { SHOWN };
-    if several || face.files.len() > 1 || all || !said.is_empty() {
+    if face.files.len() > 1 || all || !said.is_empty() {
         let _ = write!(
             view,
             "\n{}\n",

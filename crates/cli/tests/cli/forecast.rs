@@ -222,6 +222,9 @@ fn what_cannot_be_read_is_said_to_be_not_known() {
     page(&workshop, "", "<p>abc</p>");
     let run = workshop.run("forecast page.html --viewport desktop -p gnome");
     assert!(run.out.contains("+ 1 not known"), "{}", run.out);
+    let run = workshop.run("forecast page.html --viewport desktop -p gnome --budget 1m");
+    assert_eq!(run.status, 1, "{}", run.out);
+    assert!(run.out.contains("is not known for 1 page"), "{}", run.out);
     assert!(
         run.out.contains("https://fonts.example/b.woff2"),
         "{}",

@@ -204,9 +204,7 @@ fn read_marks(view: View<'_>, kind: u16) -> Result<Position, CutError> {
 impl Subtable for Position {
     const TABLE: &'static str = "GPOS";
     const EXTENSION: u16 = 9;
-    // Version 1.0 with empty lists of scripts, features and lookups.
-    const LEAVES_NOTHING: Option<&'static [u8]> =
-        Some(&[0, 1, 0, 0, 0, 10, 0, 12, 0, 14, 0, 0, 0, 0, 0, 0]);
+    const PLACES: bool = true;
 
     fn read(kind: u16, view: View<'_>) -> Result<Option<Self>, CutError> {
         Ok(Some(match kind {

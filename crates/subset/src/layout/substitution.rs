@@ -117,7 +117,7 @@ fn reverse(view: View<'_>) -> Result<Substitution, CutError> {
 impl Subtable for Substitution {
     const TABLE: &'static str = "GSUB";
     const EXTENSION: u16 = 7;
-    const LEAVES_NOTHING: Option<&'static [u8]> = None;
+    const PLACES: bool = false;
 
     fn read(kind: u16, view: View<'_>) -> Result<Option<Self>, CutError> {
         Ok(Some(match kind {

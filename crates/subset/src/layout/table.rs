@@ -16,8 +16,8 @@ pub(crate) trait Subtable: Sized {
     /// The lookup type of extensions.
     const EXTENSION: u16;
 
-    /// What is left where no feature is.
-    const LEAVES_NOTHING: Option<&'static [u8]>;
+    /// Whether the table places glyphs.
+    const PLACES: bool;
 
     /// Reads a subtable; `None` for lookup types that nobody knows.
     fn read(kind: u16, view: View<'_>) -> Result<Option<Self>, CutError>;
@@ -105,6 +105,13 @@ struct Script {
     tag: [u8; 4],
     default: Option<LanguageSystem>,
     languages: Vec<([u8; 4], LanguageSystem)>,
+}
+
+impl Script {
+    /// Whether there is more to the script than letters beside each other.
+    fn is_shaped(&self) -> bool {
+        ![b"DFLT", b"latn", b"cyrl", b"grek"].contains(&&self.tag)
+    }
 }
 
 /// Features that are others at some positions on the axes.
@@ -415,16 +422,18 @@ impl<S: Subtable> CutLayout<'_, S> {
         written
     }
 
-    /// The table; `None` where nothing is left of it. Of GPOS, a table without features
-    /// is left: where there is none at all, shapers place marks by themselves.
+    /// The table; `None` where nothing is left of it. A table without features is left
+    /// where its being there says something: without any GPOS shapers place marks by
+    /// themselves, and without its scripts in GSUB a script is shaped as if it were Latin.
     pub(crate) fn write(
         &self,
         mark_sets: &BTreeMap<u16, u16>,
         remap: &Remap,
     ) -> Result<Option<Vec<u8>>, CutError> {
         let written = self.written();
-        if written.features.is_empty() {
-            return Ok(S::LEAVES_NOTHING.map(<[u8]>::to_vec));
+        let says_something = S::PLACES || self.whole.scripts.iter().any(Script::is_shaped);
+        if written.features.is_empty() && !says_something {
+            return Ok(None);
         }
         let plain = self.root(&written, mark_sets, remap, false);
         match plain.pack(S::TABLE) {
