@@ -3,10 +3,12 @@
 use std::collections::BTreeSet;
 use std::path::Path;
 
-use tidy_lattice_core::forecast::{DeclaredFont, Forecast, declared, forecast};
+use tidy_lattice_core::forecast::{DeclaredFont, Forecast, ForecastFile, declared, forecast};
+use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::layout::Engine;
 use tidy_lattice_core::page::PageProblem;
 use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::style::url_path;
 use tidy_lattice_project::building::stand_for_missing;
 use tidy_lattice_project::file::Project;
 use tidy_lattice_project::pages::{Pages, ReadPage, Window};
@@ -81,7 +83,10 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
             let ReadPage { page, web } = pages.read(file, window, &mut loader);
             known.extend(declared(&web));
             for (platform, device) in platforms.iter().zip(&devices) {
-                let here = forecast(&page.flow, &web, Some(device), engine);
+                let here = Forecast {
+                    unread_sheets: unread_sheets(&page.problems, &web),
+                    ..forecast(&page.flow, &web, Some(device), engine)
+                };
                 let place = (platform.platform.title.clone(), window.label());
                 match cells.iter_mut().find(|(known, _)| *known == here) {
                     Some((_, places)) => places.push(place),
@@ -111,13 +116,22 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
             .filter(|page| page.forecast.bytes > budget);
         over.count()
     });
-    let open = result
-        .pages
-        .iter()
-        .filter(|page| !page.forecast.not_known.is_empty());
+    let open = result.pages.iter().filter(|page| page.forecast.is_open());
     result.not_known = open.count();
     result.never_fetched = never_fetched(&known, &result.pages);
     Ok(result)
+}
+
+/// Style sheets that could not be read: what stands at no rule that was read.
+fn unread_sheets(problems: &[PageProblem], web: &[WebFace]) -> Vec<String> {
+    let of_rule = |problem: &PageProblem| {
+        (web.iter())
+            .any(|rule| rule.placed.file == problem.file && rule.placed.line == problem.line)
+    };
+    (problems.iter())
+        .filter(|problem| problem.unread.is_some() && !of_rule(problem))
+        .map(|problem| problem.what.clone())
+        .collect()
 }
 
 /// What matters for fonts: layout that this program does not do does not change them.
@@ -171,20 +185,22 @@ fn page_forecast(
         page: name.to_owned(),
         everywhere: places.len() == all,
         on,
-        preload: preload(&forecast),
+        preload: preload(name, &forecast),
         forecast,
     }
 }
 
-fn preload(forecast: &Forecast) -> Vec<Preload> {
+/// The tags for a page, with URLs from where it stands.
+fn preload(page: &str, forecast: &Forecast) -> Vec<Preload> {
     let total: u64 = forecast.files.iter().map(|file| file.characters).sum();
     let worth = |characters: u64| characters as f64 >= total as f64 * WORTH_PRELOADING;
     (forecast.files.iter())
         .filter(|file| file.characters > 0 && worth(file.characters))
         .take(MOST_PRELOADS)
         .map(|file| {
-            let ending = file.url.split(['?', '#']).next().unwrap_or_default();
-            let ending = ending
+            let url = url_from(page, file);
+            let plain = url.split('?').next().unwrap_or_default();
+            let ending = plain
                 .rsplit('.')
                 .next()
                 .unwrap_or_default()
@@ -197,11 +213,31 @@ fn preload(forecast: &Forecast) -> Vec<Preload> {
                 file: file.file.clone(),
                 tag: format!(
                     "<link rel=\"preload\" as=\"font\"{kind} href=\"{}\" crossorigin>",
-                    escaped(&file.url)
+                    escaped(&url)
                 ),
             }
         })
         .collect()
+}
+
+/// The URL of a file as a page must write it to mean the same: rules write theirs from
+/// where their sheet stands.
+fn url_from(page: &str, file: &ForecastFile) -> String {
+    let url = file.url.split('#').next().unwrap_or_default();
+    if url.starts_with('/') || url.contains("://") {
+        return url.to_owned();
+    }
+    let query = url.find('?').map_or("", |at| &url[at..]);
+    let folder = Path::new(page).parent().unwrap_or(Path::new(""));
+    match pathdiff::diff_paths(&file.file, folder) {
+        Some(path) => {
+            let parts = path
+                .components()
+                .map(|part| url_path(&part.as_os_str().to_string_lossy()));
+            parts.collect::<Vec<_>>().join("/") + query
+        }
+        None => url.to_owned(),
+    }
 }
 
 fn escaped(url: &str) -> String {

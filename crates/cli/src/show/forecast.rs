@@ -46,7 +46,7 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
     for page in heaviest
         .iter()
         .take(listed)
-        .filter(|page| !page.forecast.files.is_empty() || !page.forecast.not_known.is_empty())
+        .filter(|page| !page.forecast.files.is_empty() || page.forecast.is_open())
     {
         view.push_str(&files(page));
     }
@@ -106,9 +106,8 @@ fn overview(forecasts: &Forecasts) -> String {
             .budget
             .is_some_and(|budget| page.forecast.bytes > budget);
         let size = bytes(page.forecast.bytes);
-        let unknown = page.forecast.not_known.len();
-        let mark = if unknown > 0 {
-            format!(" + {unknown} not known")
+        let mark = if page.forecast.is_open() {
+            " + not known".to_owned()
         } else {
             String::new()
         };
@@ -170,10 +169,14 @@ fn files(page: &PageForecast) -> String {
             safe(url)
         )));
     }
+    for what in &page.forecast.unread_sheets {
+        view.push_str(&paragraph(&format!(
+            "- {}: what it declares is not known. --map reads a local copy.",
+            safe(what)
+        )));
+    }
     if !page.preload.is_empty() {
-        view.push_str(&paragraph(
-            "Preload what most of the text needs (with the URL as the page has it):",
-        ));
+        view.push_str(&paragraph("Preload what most of the text needs:"));
         for preload in &page.preload {
             let _ = writeln!(view, "   {}", safe(&preload.tag));
         }

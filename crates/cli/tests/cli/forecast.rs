@@ -221,12 +221,49 @@ fn what_cannot_be_read_is_said_to_be_not_known() {
     );
     page(&workshop, "", "<p>abc</p>");
     let run = workshop.run("forecast page.html --viewport desktop -p gnome");
-    assert!(run.out.contains("+ 1 not known"), "{}", run.out);
+    assert!(run.out.contains("+ not known"), "{}", run.out);
     let run = workshop.run("forecast page.html --viewport desktop -p gnome --budget 1m");
     assert_eq!(run.status, 1, "{}", run.out);
     assert!(run.out.contains("is not known for 1 page"), "{}", run.out);
     assert!(
         run.out.contains("https://fonts.example/b.woff2"),
+        "{}",
+        run.out
+    );
+}
+
+#[test]
+fn a_sheet_on_the_network_leaves_it_open() {
+    let workshop = site();
+    workshop.write(
+        "page.html",
+        "<!doctype html><link rel=stylesheet href=https://fonts.example/css><p>abc</p>",
+    );
+    let run = workshop.run("forecast page.html --viewport desktop -p gnome");
+    assert!(run.out.contains("besides what is not known"), "{}", run.out);
+    assert!(run.out.contains("https://fonts.example/css"), "{}", run.out);
+    assert!(
+        run.out.contains("what it declares is not known"),
+        "{}",
+        run.out
+    );
+}
+
+#[test]
+fn preloads_have_their_urls_from_the_page() {
+    let workshop = site();
+    std::fs::create_dir_all(workshop.path("a/b")).expect("folders");
+    workshop.write(
+        "a/fonts.css",
+        "@font-face { font-family: Brand; src: url(../400a.ttf?v=2#iefix); }",
+    );
+    workshop.write(
+        "a/b/page.html",
+        "<!doctype html><link rel=stylesheet href=../fonts.css><p style='font-family: Brand'>abc",
+    );
+    let run = workshop.run("forecast a/b/page.html --viewport desktop -p gnome");
+    assert!(
+        run.out.contains("href=\"../../400a.ttf?v=2\""),
         "{}",
         run.out
     );

@@ -55,6 +55,15 @@ pub struct Forecast {
     /// URLs of rules that are asked for and cannot be read here: not there, or on the
     /// network.
     pub not_known: Vec<String>,
+    /// Style sheets that could not be read and may declare more fonts.
+    pub unread_sheets: Vec<String>,
+}
+
+impl Forecast {
+    /// Whether there is more to fetch than is known.
+    pub fn is_open(&self) -> bool {
+        !self.not_known.is_empty() || !self.unread_sheets.is_empty()
+    }
 }
 
 /// A file of a rule, wherever it is used.
@@ -268,6 +277,7 @@ pub fn forecast(
     Forecast {
         bytes: once.values().sum(),
         not_known: not_known.into_iter().collect(),
+        unread_sheets: Vec::new(),
         files,
     }
 }
