@@ -93,7 +93,7 @@ impl Source<'_> {
         part.metrics()?;
         let features = part.layout(&want.features)?;
         part.colour()?;
-        part.facts(want, &asked, &variants, &features)?;
+        part.facts(want, &asked, &variants)?;
         Ok(part.finish(shown, features))
     }
 
@@ -335,9 +335,7 @@ impl<'p> Part<'p, '_> {
         want: &Want,
         asked: &BTreeSet<u32>,
         variants: &[Variant],
-        features: &BTreeSet<[u8; 4]>,
     ) -> Result<(), CutError> {
-        let _ = features;
         let characters = &self.source.characters;
         let table = cmap(characters, asked, variants, &self.map)?;
         self.tables.insert(*b"cmap", table);

@@ -22,9 +22,12 @@ pub fn brief(forecasts: &Forecasts) -> String {
         styled(
             TITLE,
             &format!(
-                "Fonts that {}: {} at most{}",
+                "Fonts that {}: {}{}",
                 count(pages(forecasts), "page fetches", "pages fetch"),
-                bytes(most.unwrap_or(0)),
+                match most.unwrap_or(0) {
+                    0 => "none".to_owned(),
+                    most => format!("{} at most", bytes(most)),
+                },
                 if unknown {
                     ", besides what is not known"
                 } else {

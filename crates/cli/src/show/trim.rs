@@ -85,6 +85,7 @@ fn overview(trimmed: &TrimmedFaces) -> String {
     let mut table = table(
         &[
             "Face",
+            "file",
             "style",
             "before",
             "after",
@@ -93,13 +94,19 @@ fn overview(trimmed: &TrimmedFaces) -> String {
             "glyphs",
             "files",
         ],
-        &[2, 3, 4, 5, 6, 7],
+        &[3, 4, 5, 6, 7, 8],
     );
     for face in &trimmed.faces {
         let characters: u64 = face.cut.pieces.iter().map(|piece| piece.characters).sum();
         let glyphs: usize = face.cut.pieces.iter().map(|piece| piece.glyphs).sum();
         table.add_row([
             safe(&face.family),
+            safe(
+                face.source
+                    .rsplit(['/', '\\'])
+                    .next()
+                    .unwrap_or(&face.source),
+            ),
             safe(&face.style),
             bytes(face.bytes_before),
             bytes(face.bytes),

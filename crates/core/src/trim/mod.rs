@@ -134,18 +134,13 @@ fn text(tag: &[u8; 4]) -> String {
     String::from_utf8_lossy(tag).trim_end().to_owned()
 }
 
-/// Cuts face `index` of `file`. `step` is called after each file.
+/// Cuts face `index` of `file`.
 ///
 /// # Errors
 ///
 /// [`CutError`] where the face has nothing of what is needed, cannot be read, or would
 /// not show the same.
-pub fn trim(
-    file: &FontFile,
-    index: u32,
-    request: &TrimRequest,
-    step: &(dyn Fn() + Sync),
-) -> Result<Trimmed, CutError> {
+pub fn trim(file: &FontFile, index: u32, request: &TrimRequest) -> Result<Trimmed, CutError> {
     let source = Source::read(file, index)?;
     let features = match &request.features {
         None => Features::All,
@@ -179,7 +174,6 @@ pub fn trim(
             };
             files.push((*packing, bytes));
         }
-        step();
         Ok((cut, files))
     };
     let sets = request.slicing.plan(&request.need, &own);

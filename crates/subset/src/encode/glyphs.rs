@@ -4,6 +4,8 @@
 use std::collections::BTreeMap;
 
 use crate::CutError;
+use crate::bytes::{Budget, View};
+use crate::outlines::glyf::{INSTRUCTIONS, components};
 
 /// `glyf` taken apart.
 pub(super) struct Transformed {
@@ -353,22 +355,13 @@ impl Streams {
 
     fn composite(&mut self, reader: &mut Reader<'_>) -> Result<usize, CutError> {
         let start = reader.at;
-        let mut instructed = false;
-        loop {
-            let flags = reader.u16()?;
-            let arguments = if flags & 0x0001 != 0 { 4 } else { 2 };
-            let scale = match flags {
-                _ if flags & 0x0008 != 0 => 2,
-                _ if flags & 0x0040 != 0 => 4,
-                _ if flags & 0x0080 != 0 => 8,
-                _ => 0,
-            };
-            reader.take(2 + arguments + scale)?;
-            instructed |= flags & 0x0100 != 0;
-            if flags & 0x0020 == 0 {
-                break;
-            }
-        }
+        let budget = Budget::for_font(reader.bytes.len());
+        let list = components(View::new(reader.bytes, "glyf", &budget))?;
+        let instructed = list
+            .iter()
+            .any(|component| component.flags & INSTRUCTIONS != 0);
+        let end = list.last().map_or(start, |component| component.end);
+        reader.take(end.saturating_sub(start))?;
         let components = &reader.bytes[start..reader.at];
         self.composites.extend_from_slice(components);
         let mut length = 10 + components.len();

@@ -64,6 +64,14 @@ pub(crate) fn runs(sorted: &[u16]) -> Vec<(u16, u16)> {
     runs
 }
 
+/// The new ids of the glyphs of a set that stay, rising; `None` where none does.
+pub(crate) fn kept_set(set: &[u16], map: &GlyphMap) -> Option<Vec<u16>> {
+    let mut kept: Vec<u16> = set.iter().filter_map(|glyph| map.get(*glyph)).collect();
+    kept.sort_unstable();
+    kept.dedup();
+    (!kept.is_empty()).then_some(kept)
+}
+
 /// What stays of a coverage table: the index there and the new id, by new id.
 pub(crate) fn kept_indices(view: View<'_>, map: &GlyphMap) -> Result<Vec<(usize, u16)>, CutError> {
     let mut kept: Vec<(usize, u16)> = coverage(view)?

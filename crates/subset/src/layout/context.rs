@@ -3,7 +3,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::common::{class_object, classes, coverage, coverage_object};
+use super::common::{class_object, classes, coverage, coverage_object, kept_set};
 use super::table::LookupMap;
 use crate::CutError;
 use crate::bytes::{Object, View};
@@ -259,7 +259,7 @@ impl Context {
                 records,
             } => {
                 let cut = |sets: &[Vec<u16>]| -> Option<Vec<Vec<u16>>> {
-                    sets.iter().map(|set| kept(set, map)).collect()
+                    sets.iter().map(|set| kept_set(set, map)).collect()
                 };
                 Rules::Sets {
                     backtrack: cut(backtrack)?,
@@ -379,14 +379,6 @@ impl Rules {
     }
 }
 
-/// The glyphs of a set that stay, rising; `None` where none does.
-fn kept(set: &[u16], map: &GlyphMap) -> Option<Vec<u16>> {
-    let mut kept: Vec<u16> = set.iter().filter_map(|glyph| map.get(*glyph)).collect();
-    kept.sort_unstable();
-    kept.dedup();
-    (!kept.is_empty()).then_some(kept)
-}
-
 /// The classes of glyphs that stay, numbered anew without holes, and the new number
 /// of each old class.
 fn renumbered(classes: &Classes, map: &GlyphMap) -> (Classes, BTreeMap<u16, u16>) {
@@ -435,7 +427,7 @@ fn cut_classes(
         kept_sets.resize_with(kept_sets.len().max(new + 1), Vec::new);
         kept_sets[new] = rules.iter().filter_map(cut).collect();
     }
-    let first = kept(first, map)?;
+    let first = kept_set(first, map)?;
     // Only what starts a rule needs to be looked at.
     let starts = |glyph: &u16| {
         let class = input.get(glyph).copied().unwrap_or(0);

@@ -3,7 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
-use super::common::{class_object, classes, coverage, coverage_object};
+use super::common::{class_object, classes, coverage, coverage_object, kept_set};
 use super::context::Classes;
 use super::substitution::kept;
 use super::value::Device;
@@ -145,11 +145,7 @@ impl Definitions {
         let mut object = Object::new();
         object.u16(1).count(numbers.len());
         for old in numbers.keys() {
-            let mut glyphs: Vec<u16> = (self.mark_sets[usize::from(*old)].iter())
-                .filter_map(|glyph| map.get(*glyph))
-                .collect();
-            glyphs.sort_unstable();
-            glyphs.dedup();
+            let glyphs = kept_set(&self.mark_sets[usize::from(*old)], map).unwrap_or_default();
             object.link32(coverage_object(&glyphs));
         }
         object

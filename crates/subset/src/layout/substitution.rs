@@ -1,6 +1,6 @@
 //! Lookups of GSUB (OpenType 1.9.1, GSUB, lookup types 1 to 8).
 
-use super::common::{coverage, coverage_object};
+use super::common::{coverage, coverage_object, kept_set};
 use super::context::Context;
 use super::table::{LookupMap, Subtable};
 use crate::CutError;
@@ -176,15 +176,7 @@ impl Subtable for Substitution {
                 lookahead,
             } => {
                 let sets = |sets: &[Vec<u16>]| -> Option<Vec<Vec<u16>>> {
-                    (sets.iter())
-                        .map(|set| {
-                            let mut left: Vec<u16> =
-                                set.iter().filter_map(|glyph| map.get(*glyph)).collect();
-                            left.sort_unstable();
-                            left.dedup();
-                            Some(left).filter(|left| !left.is_empty())
-                        })
-                        .collect()
+                    sets.iter().map(|set| kept_set(set, map)).collect()
                 };
                 Substitution::Reverse {
                     pairs: pairs(of)?,

@@ -10,7 +10,7 @@ const ONE_SCALE: u16 = 0x0008;
 const MORE: u16 = 0x0020;
 const TWO_SCALES: u16 = 0x0040;
 const MATRIX: u16 = 0x0080;
-const INSTRUCTIONS: u16 = 0x0100;
+pub(crate) const INSTRUCTIONS: u16 = 0x0100;
 
 /// `glyf` with the places of its glyphs.
 pub(crate) struct Glyphs<'a> {
@@ -19,11 +19,41 @@ pub(crate) struct Glyphs<'a> {
 }
 
 /// A component of a composite glyph: where its record starts, and its glyph.
-struct Component {
+pub(crate) struct Component {
     at: usize,
     glyph: u16,
-    flags: u16,
-    end: usize,
+    pub(crate) flags: u16,
+    pub(crate) end: usize,
+}
+
+/// The components of a composite glyph; none of another.
+pub(crate) fn components(view: View<'_>) -> Result<Vec<Component>, CutError> {
+    let mut components = Vec::new();
+    if view.i16(0)? >= 0 {
+        return Ok(components);
+    }
+    let mut at = 10;
+    loop {
+        let (flags, glyph) = (view.u16(at)?, view.u16(at + 2)?);
+        let arguments = if flags & WORDS != 0 { 4 } else { 2 };
+        let scale = match flags {
+            _ if flags & ONE_SCALE != 0 => 2,
+            _ if flags & TWO_SCALES != 0 => 4,
+            _ if flags & MATRIX != 0 => 8,
+            _ => 0,
+        };
+        let end = at + 4 + arguments + scale;
+        components.push(Component {
+            at,
+            glyph,
+            flags,
+            end,
+        });
+        if flags & MORE == 0 {
+            return Ok(components);
+        }
+        at = end;
+    }
 }
 
 impl<'a> Glyphs<'a> {
@@ -63,35 +93,6 @@ impl<'a> Glyphs<'a> {
         }))
     }
 
-    fn components(view: View<'_>) -> Result<Vec<Component>, CutError> {
-        let mut components = Vec::new();
-        if view.i16(0)? >= 0 {
-            return Ok(components);
-        }
-        let mut at = 10;
-        loop {
-            let (flags, glyph) = (view.u16(at)?, view.u16(at + 2)?);
-            let arguments = if flags & WORDS != 0 { 4 } else { 2 };
-            let scale = match flags {
-                _ if flags & ONE_SCALE != 0 => 2,
-                _ if flags & TWO_SCALES != 0 => 4,
-                _ if flags & MATRIX != 0 => 8,
-                _ => 0,
-            };
-            let end = at + 4 + arguments + scale;
-            components.push(Component {
-                at,
-                glyph,
-                flags,
-                end,
-            });
-            if flags & MORE == 0 {
-                return Ok(components);
-            }
-            at = end;
-        }
-    }
-
     /// Adds the glyphs that the composites of `set` are made of.
     pub(crate) fn close(&self, set: &mut GlyphSet) -> Result<(), CutError> {
         let mut queue: Vec<u16> = set.iter().collect();
@@ -99,7 +100,7 @@ impl<'a> Glyphs<'a> {
             let Some(view) = self.view(glyph)? else {
                 continue;
             };
-            for component in Self::components(view)? {
+            for component in components(view)? {
                 if set.insert(component.glyph) {
                     queue.push(component.glyph);
                 }
@@ -163,7 +164,7 @@ fn cut_composite(
     map: &GlyphMap,
     hints: bool,
 ) -> Result<usize, CutError> {
-    let components = Glyphs::components(view)?;
+    let components = components(view)?;
     let mut end = view.data.len();
     for component in &components {
         let glyph = (map.get(component.glyph))

@@ -95,17 +95,6 @@ fn what_shapers_ask_for_besides_stays() {
 }
 
 #[test]
-fn a_dotted_circle_comes_with_vowels_that_miss_their_letter() {
-    // The face of the test has no such scripts, so the rule is seen on one that has.
-    let file = opened(font_test_data::NOTOSERIFTC_AUTOHINT_METRICS);
-    let source = Source::read(&file, 0).unwrap();
-    assert!(!source.characters().contains(0x25CC));
-    let file = demo("TidefallArabic-Regular.ttf");
-    let part = cut(&file, &want(text("بِ"))).unwrap();
-    proven(&file, &part, &[]).unwrap();
-}
-
-#[test]
 fn variants_of_characters_stay_with_their_selectors_alone() {
     let file = demo("Lanternsign.ttf");
     let source = Source::read(&file, 0).unwrap();

@@ -6,7 +6,7 @@ mod files;
 use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::trim::subset::CutError;
-use tidy_lattice_core::trim::trim;
+use tidy_lattice_core::trim::{Slicing, trim};
 use tidy_lattice_project::declared::is_sheet;
 use tidy_lattice_project::file::Project;
 use tidy_lattice_project::fonts::split;
@@ -17,7 +17,7 @@ use self::asked::{Asked, request, slicing};
 use self::files::{Done, Files, named, sheet, write};
 use crate::args::TrimArgs;
 use crate::error::{CliError, Outcome};
-use crate::progress::Progress;
+use crate::progress::while_working;
 use crate::results::{NotNeeded, TrimmedFace, TrimmedFaces};
 use crate::{input, output, show};
 
@@ -62,28 +62,9 @@ fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
     may_be_cut(&faces, args.licence_allows)?;
     let slicing = slicing(args)?;
     let asked = Asked::gather(args, &fonts, texts, project.as_ref(), access)?;
-    let progress = Progress::start("Cutting and packing", faces.len());
-    let mut done: Vec<Done> = Vec::new();
-    let mut not_needed = Vec::new();
-    for face in &faces {
-        let request = request(args, face, &asked, &slicing)?;
-        match trim(&face.file, face.index, &request, &|| ()) {
-            Ok(trimmed) => done.push(named(args, face, &slicing, trimmed, asked.is_shared(args))),
-            // Of a face in slices some are not needed; of one that was named all is.
-            Err(CutError::NothingNeeded { .. }) if faces.len() > 1 => not_needed.push(NotNeeded {
-                source: face.path.display().to_string(),
-                bytes: face.file.packed_bytes(),
-            }),
-            Err(error) => {
-                return Err(CliError::Input(ProjectError::Unreadable {
-                    path: face.path.clone(),
-                    reason: error.to_string(),
-                }));
-            }
-        }
-        progress.step();
-    }
-    drop(progress);
+    let (done, not_needed) = while_working("Cutting, packing and comparing", || {
+        cut_all(args, &faces, &asked, &slicing)
+    })?;
     if done.is_empty() {
         return Err(CliError::Usage(
             "none of these fonts has anything of what is needed; nothing is written".to_owned(),
@@ -103,6 +84,35 @@ fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
         folder: (args.output.as_ref()).map(|folder| folder.display().to_string()),
     };
     Ok((trimmed, files.into_iter().flatten().collect()))
+}
+
+/// Cuts every face; those of which nothing is needed come second.
+fn cut_all(
+    args: &TrimArgs,
+    faces: &[Target],
+    asked: &Asked,
+    slicing: &Slicing,
+) -> Result<(Vec<Done>, Vec<NotNeeded>), CliError> {
+    let mut done = Vec::new();
+    let mut not_needed = Vec::new();
+    for face in faces {
+        let request = request(args, face, asked, slicing)?;
+        match trim(&face.file, face.index, &request) {
+            Ok(trimmed) => done.push(named(args, face, slicing, trimmed, asked.is_shared(args))),
+            // Of a face in slices some are not needed; of one that was named all is.
+            Err(CutError::NothingNeeded { .. }) if faces.len() > 1 => not_needed.push(NotNeeded {
+                source: face.path.display().to_string(),
+                bytes: face.file.packed_bytes(),
+            }),
+            Err(error) => {
+                return Err(CliError::Input(ProjectError::Unreadable {
+                    path: face.path.clone(),
+                    reason: error.to_string(),
+                }));
+            }
+        }
+    }
+    Ok((done, not_needed))
 }
 
 /// Fonts and style sheets, and texts, of what was named. A folder is one of fonts where
