@@ -7,6 +7,7 @@ mod rare;
 pub mod samples;
 mod signs;
 mod source;
+pub mod words;
 
 pub use character::{Character, is_shown, script_name};
 pub use group::Group;
