@@ -89,13 +89,15 @@ impl Stated {
     /// errors of single precision. A value on a border of rounding would come
     /// out one way here and perhaps another way there.
     pub fn agrees(&self, other: &Stated, size: f32) -> bool {
-        self.line(size) == other.line(size) && self.is_steady(size) && other.is_steady(size)
+        let own = self.steady_line(size);
+        own.is_some() && own == other.steady_line(size)
     }
 
-    fn is_steady(&self, size: f32) -> bool {
+    /// The line at `size` px; `None` where the errors of single precision decide.
+    pub fn steady_line(&self, size: f32) -> Option<Line> {
         let used = f64::from(size) * self.size_adjust / 100.0;
-        self.line_at(used * (1.0 - SINGLE_PRECISION))
-            == self.line_at(used * (1.0 + SINGLE_PRECISION))
+        let line = self.line_at(used * (1.0 - SINGLE_PRECISION));
+        (line == self.line_at(used * (1.0 + SINGLE_PRECISION))).then_some(line)
     }
 
     /// The line at a used size in px.
@@ -103,8 +105,8 @@ impl Stated {
         let em = self.em(used);
         let ascent = self.overrides.ascent / 100.0 * used;
         let descent = self.overrides.descent / 100.0 * used;
-        let nearest = |px: f64| (px * UNITS + 0.5).floor() as i64;
-        let upwards = |px: f64| (px * UNITS).ceil() as i64;
+        let nearest = |px: f64| floor(px * UNITS + 0.5);
+        let upwards = |px: f64| -floor(-px * UNITS);
         let inner = nearest((ascent + descent - em).max(0.0));
         let gap = nearest(self.overrides.line_gap / 100.0 * used);
         let normal = if inner == 0 && gap == 0 {
@@ -149,6 +151,13 @@ impl Stated {
         }
         round((round(-offset) + round(thickness)).max(descent))
     }
+}
+
+/// The largest whole number that is no larger: `f64::floor`, which is a call on plain
+/// x86-64, and lines are searched millions of times.
+fn floor(value: f64) -> i64 {
+    let whole = value as i64;
+    whole - i64::from(whole as f64 > value)
 }
 
 /// What a face gives to a line in Firefox, in px: ascent and descent as text is placed
@@ -264,5 +273,5 @@ pub(super) fn leaded(parts: LineParts, height: f64) -> (f64, f64) {
 
 /// To the nearest whole number, halves upwards.
 fn round(number: f64) -> f64 {
-    (number + 0.5).floor()
+    floor(number + 0.5) as f64
 }

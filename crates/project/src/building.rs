@@ -8,17 +8,21 @@ use tidy_lattice_core::stack::{
     BuildRequest, Built, LocalFamily, ScriptSource, Sheets, SignSource, WebSource, build, sheets,
 };
 use tidy_lattice_core::standin::{FitOptions, Minimise, Slices, TextSample};
+use tidy_lattice_core::text::Source;
 
 use super::built::sheet_of;
 use super::file::{self, Aim, BuildRules, Project, SlicesChoice};
 use super::ingredients::{Ingredients, LocalPart, RoleParts, families_of};
 use super::request::{BuildParts, SiteRequest};
+use super::sampling::sampled;
 use super::{Access, ProjectError};
 
 /// Stacks, what they were made from, and the parts of their style sheet.
 pub struct Stacks {
     /// The stacks.
     pub built: Vec<Built>,
+    /// The text that each was fitted on.
+    pub samples: Vec<TextSample>,
     /// What they were made from.
     pub ingredients: Ingredients,
     /// The families of the platforms; none where local fonts were named.
@@ -71,7 +75,7 @@ impl Settings {
         }
     }
 
-    fn fit(&self, role: &RoleParts) -> FitOptions {
+    fn fit(&self, role: &RoleParts, exact: bool) -> FitOptions {
         FitOptions {
             slices: match self.slices {
                 SlicesChoice::Off => Slices::Exactly(1),
@@ -85,6 +89,7 @@ impl Settings {
             most_spread: self.most_spread,
             most_factor: None,
             digits_align: role.digits_align,
+            exact,
         }
     }
 }
@@ -113,11 +118,12 @@ pub fn stacks(
     } else {
         families_of(&devices)
     };
-    let built = build_all(settings, &ingredients, &devices, &locals)?;
+    let (built, samples) = build_all(settings, &ingredients, &devices, &locals, &parts.language)?;
     drop(devices);
     Ok(Stacks {
         sheets: sheets(&built, settings.display, settings.comments),
         built,
+        samples,
         ingredients,
         locals,
     })
@@ -167,14 +173,16 @@ pub fn stand_for_missing(
     Ok(())
 }
 
-/// Builds the stack of every role.
+/// Builds the stack of every role, and what each was fitted on; `language` is that of
+/// roles without texts and languages.
 fn build_all(
     settings: &Settings,
     ingredients: &Ingredients,
     devices: &[Device<'_>],
     locals: &[LocalPart],
-) -> Result<Vec<Built>, ProjectError> {
-    let mut built = Vec::new();
+    language: &str,
+) -> Result<(Vec<Built>, Vec<TextSample>), ProjectError> {
+    let (mut built, mut samples) = (Vec::new(), Vec::new());
     for role in &ingredients.roles {
         // Roles with the same fonts share their rules, so they are fitted on all
         // of their texts.
@@ -183,8 +191,9 @@ fn build_all(
             .iter()
             .filter(|other| same_fonts(other, role))
             .collect();
-        let texts = alike.iter().flat_map(|role| &role.texts);
-        let sample = TextSample::of_texts(texts.map(|text| (text.text.as_str(), 1)));
+        let texts: Vec<&Source> = alike.iter().flat_map(|role| &role.texts).collect();
+        let main = alike.iter().flat_map(|role| &role.languages).next();
+        let (sample, kind) = sampled(&texts, main.map(String::as_str), language)?;
         let shared = Need::merged(alike.iter().map(|role| &role.need));
         let named: Vec<LocalFamily<'_>> = role.locals.iter().map(local_family).collect();
         let keep_order = !named.is_empty();
@@ -228,19 +237,20 @@ fn build_all(
             keep_order,
             devices,
             sample: &sample,
-            sample_kind: role.sample_kind.clone(),
+            sample_kind: kind.clone(),
             need: &role.need,
             sizes: union(alike.iter().map(|role| role.sizes.as_slice())),
             widths: union(alike.iter().map(|role| role.widths.as_slice())),
             generic: role.generic.clone(),
             pin: settings.pin,
             taller: settings.taller,
-            fit: settings.fit(role),
+            fit: settings.fit(role, kind.is_own()),
             comments: settings.comments,
         };
         built.push(build(&request, Some(&shared))?);
+        samples.push(sample);
     }
-    Ok(built)
+    Ok((built, samples))
 }
 
 fn local_family(part: &LocalPart) -> LocalFamily<'_> {

@@ -9,7 +9,7 @@ use tidy_lattice_core::font::{CharacterSet, Face, FacePick};
 use tidy_lattice_core::need::{Need, language_need};
 use tidy_lattice_core::page::Page;
 use tidy_lattice_core::platform::Device;
-use tidy_lattice_core::stack::{SampleKind, WebSlice, stack_property};
+use tidy_lattice_core::stack::{WebSlice, stack_property};
 use tidy_lattice_core::style::{class_name, family_list, url_path};
 use tidy_lattice_core::text::{Source, samples};
 
@@ -20,6 +20,7 @@ use super::file::{Project, Role};
 use super::files::matching;
 use super::fonts::{split, web_face};
 use super::request::{BuildParts, SiteRequest, StackRequest, SurveyRequest};
+use super::sampling::words_of;
 use super::stack::{NamedPlatform, named_platforms};
 use super::survey::gather;
 use super::texts::{some_text, text_file};
@@ -52,8 +53,8 @@ pub struct RoleParts {
     pub locals: Vec<LocalPart>,
     /// The texts.
     pub texts: Vec<Source>,
-    /// What they are.
-    pub sample_kind: SampleKind,
+    /// The languages that the role names, the main one first (BCP 47).
+    pub languages: Vec<String>,
     /// What they ask for.
     pub need: Need,
     /// Sizes in px.
@@ -187,12 +188,13 @@ impl Reader<'_> {
             self.sign(Path::new(font), signs)
         });
         let given = !(request.text.files.is_empty() && request.text.texts.is_empty());
-        let (texts, sample_kind) = if given {
+        let (texts, need) = if given {
             let texts = some_text(&request.text, self.access)?;
-            let kind = own(&texts);
-            (texts, kind)
+            let need = Need::gather(&texts);
+            (texts, need)
         } else {
-            self.sample(&request.language)?
+            words_of(&request.language, "--language", 1)?;
+            (Vec::new(), need_of(&request.language))
         };
         Ok(RoleParts {
             name: request.role.clone().unwrap_or_else(|| family.clone()),
@@ -200,9 +202,9 @@ impl Reader<'_> {
             signs: signs.collect::<Result<_, _>>()?,
             scripts: self.scripts(&request.scripts)?,
             locals: self.locals(&request.locals)?,
-            need: Need::gather(&texts),
+            need,
             texts,
-            sample_kind,
+            languages: Vec::new(),
             sizes: or_usual(&request.sizes, &SIZES),
             widths: or_usual(&request.widths, &usual_widths()),
             generic: request.generic.clone(),
@@ -344,29 +346,19 @@ impl Reader<'_> {
                     .flat_map(|content| &content.languages),
             )
             .collect();
-        let (texts, sample_kind) = if texts.iter().all(|text| text.text.trim().is_empty()) {
-            self.access.note(&format!(
-                "role {name} has no text, so widths are fitted on a built-in sample"
-            ));
-            self.sample(
-                languages
-                    .first()
-                    .map_or(request.language.as_str(), |tag| tag.as_str()),
-            )?
-        } else {
-            let kind = own(&texts);
-            (texts, kind)
-        };
         let mut need = Need::gather(&texts);
+        if texts.iter().all(|text| text.text.trim().is_empty()) {
+            let tag = languages
+                .first()
+                .map_or(request.language.as_str(), |tag| tag.as_str());
+            self.access.note(&format!(
+                "role {name} has no text, so widths are fitted on the most frequent words of \
+                 language {tag}"
+            ));
+            need = need_of(tag);
+        }
         for tag in &languages {
-            let pieces = language_need(tag).unwrap_or_default();
-            need = Need::merged([
-                &need,
-                &Need::gather(&[Source {
-                    name: format!("language {tag}"),
-                    text: pieces.join(" "),
-                }]),
-            ]);
+            need = Need::merged([&need, &need_of_letters(tag)]);
         }
         let mut sizes: Vec<f32> = role
             .size
@@ -393,27 +385,13 @@ impl Reader<'_> {
                 request.locals.clone()
             })?,
             texts,
-            sample_kind,
+            languages: languages.into_iter().cloned().collect(),
             need,
             sizes: or_usual(&sizes, &SIZES),
             widths: or_usual(widths, &usual_widths()),
             generic: request.generic.clone().or_else(|| role.generic.clone()),
             digits_align: request.digits_align || role.features.iter().any(|tag| tag == "tnum"),
         })
-    }
-
-    fn sample(&self, tag: &str) -> Result<(Vec<Source>, SampleKind), ProjectError> {
-        let source = samples::of(tag).ok_or_else(|| {
-            let known: Vec<&str> = samples::tags().collect();
-            ProjectError::Usage(format!(
-                "--language {tag}: there is a sample for {}; for other languages name a text",
-                known.join(", ")
-            ))
-        })?;
-        let kind = SampleKind::Language {
-            language: tag.to_owned(),
-        };
-        Ok((vec![source], kind))
     }
 
     /// The files of the web font, of style sheets those that their rules name; the
@@ -583,10 +561,20 @@ impl Reader<'_> {
     }
 }
 
-fn own(texts: &[Source]) -> SampleKind {
-    SampleKind::OwnText {
-        sources: texts.iter().map(|source| source.name.clone()).collect(),
+/// What a passage of the language `tag` asks for, else its letters.
+fn need_of(tag: &str) -> Need {
+    match samples::of(tag) {
+        Some(passage) => Need::gather(&[passage]),
+        None => need_of_letters(tag),
     }
+}
+
+/// What the letters and signs of the language `tag` ask for.
+fn need_of_letters(tag: &str) -> Need {
+    Need::gather(&[Source {
+        name: format!("language {tag}"),
+        text: language_need(tag).unwrap_or_default().join(" "),
+    }])
 }
 
 fn or_usual<T: Clone>(given: &[T], usual: &[T]) -> Vec<T> {

@@ -1,7 +1,6 @@
 //! Languages by their tags.
 
 use tidy_lattice_core::text::exemplars::{self, Language};
-use tidy_lattice_core::text::{Source, samples};
 
 use super::ProjectError;
 
@@ -19,15 +18,4 @@ pub fn languages(tags: &[String]) -> Result<Option<Vec<&'static Language>>, Proj
         })
         .collect::<Result<Vec<_>, _>>()?;
     Ok(Some(languages).filter(|languages| !languages.is_empty()))
-}
-
-/// The built-in sample of the language that `--text-language` names.
-pub fn sample_of(tag: &str) -> Result<Source, ProjectError> {
-    samples::of(tag).ok_or_else(|| {
-        let known: Vec<&str> = samples::tags().collect();
-        ProjectError::Usage(format!(
-            "--text-language {tag}: there is a sample for {}",
-            known.join(", ")
-        ))
-    })
 }

@@ -12,8 +12,8 @@
 //! - [`stack`], [`platforms`]: a stack, and the devices to look at it on
 //! - [`pages`], [`variants`]: pages for layout, and other ways to serve them
 //! - [`checking`], [`uses`], [`face_sources`]: style sheets and pages with all that they name, to be checked
-//! - [`ingredients`], [`building`], [`built`]: what stacks are built from, the stacks, and
-//!   their style sheet as the rest of a project has it
+//! - [`ingredients`], [`sampling`], [`building`], [`built`]: what stacks are built from, the text
+//!   that they are fitted on, the stacks, and their style sheet as the rest of a project has it
 //! - [`trimming`]: faces to be cut, what texts ask of them, and the style sheet of what is left
 //!
 //! A project covered in a few lines:
@@ -63,6 +63,7 @@ pub mod pages;
 pub mod patterns;
 pub mod platforms;
 pub mod request;
+pub mod sampling;
 pub mod stack;
 pub mod starting;
 pub mod survey;

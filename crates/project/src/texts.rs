@@ -6,8 +6,8 @@ use tidy_lattice_core::content::{ContentError, Format, Part, Reading, language_o
 use tidy_lattice_core::standin::TextSample;
 use tidy_lattice_core::text::{Source, decode};
 
-use super::languages::sample_of;
 use super::request::TextRequest;
+use super::sampling::sampled;
 use super::{Access, ProjectError};
 
 /// Text beyond this size is refused: 1 GiB.
@@ -47,26 +47,35 @@ pub fn named_texts(request: &TextRequest, access: Access<'_>) -> Result<Vec<Sour
     Ok(sources)
 }
 
-/// A sample of the user's own text, else of the language `tag`, and what it is.
-pub fn sample_or_built_in(
+/// The user's own text, else words of the language `tag`, and what it is. A short text is
+/// joined with words of its language where fits are made on it (`to_fit`).
+///
+/// # Errors
+///
+/// [`ProjectError`] where a text cannot be read or is empty, and for languages without a
+/// list of words.
+pub fn text_to_measure(
     request: &TextRequest,
     tag: &str,
+    to_fit: bool,
     access: Access<'_>,
 ) -> Result<(TextSample, String), ProjectError> {
     let sources = named_texts(request, access)?;
-    if sources.is_empty() {
-        let source = sample_of(tag)?;
-        let text = format!("the built-in {}", source.name);
-        return Ok((TextSample::gather(&[source]), text));
-    }
-    if sources.iter().all(|source| source.text.trim().is_empty()) {
+    let given = !sources.is_empty();
+    if given && sources.iter().all(|source| source.text.trim().is_empty()) {
         return Err(ProjectError::Usage(
-            "the text is empty, so no widths can be measured; leave it out for the built-in sample"
+            "the text is empty, so no widths can be measured; leave it out for the most frequent \
+             words of a language"
                 .to_owned(),
         ));
     }
-    let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
-    Ok((TextSample::gather(&sources), names.join(", ")))
+    if given && !to_fit {
+        let names: Vec<&str> = sources.iter().map(|source| source.name.as_str()).collect();
+        return Ok((TextSample::gather(&sources), names.join(", ")));
+    }
+    let texts: Vec<&Source> = sources.iter().collect();
+    let (sample, kind) = sampled(&texts, None, tag)?;
+    Ok((sample, kind.label()))
 }
 
 /// Like [`named_texts`], or what was piped in; there must be something in them.

@@ -6,7 +6,6 @@ use tidy_lattice_core::font::Face;
 use tidy_lattice_core::stack::app::app_stack;
 use tidy_lattice_core::stack::tokens::tokens;
 use tidy_lattice_core::stack::{Built, StandIn, StandInFace};
-use tidy_lattice_core::standin::TextSample;
 use tidy_lattice_core::style::is_generic;
 use tidy_lattice_project::building::{self, Settings};
 use tidy_lattice_project::file::{self, BuildRules, Project};
@@ -240,8 +239,8 @@ fn draw(path: &Path, form: Form, args: &BuildArgs, stacks: &Stacks) -> Result<()
     let drawable = ingredients
         .roles
         .iter()
-        .zip(built)
-        .find_map(|(role, built)| {
+        .zip(built.iter().zip(&parts.samples))
+        .find_map(|(role, (built, sample))| {
             let (stand_in, made) = telling(built)?;
             let all = role
                 .locals
@@ -251,21 +250,20 @@ fn draw(path: &Path, form: Form, args: &BuildArgs, stacks: &Stacks) -> Result<()
             let local: &Face = all
                 .into_iter()
                 .find(|face| *face.names() == made.face.names)?;
-            Some((role, built, stand_in, made, local))
+            Some((role, sample, built, stand_in, made, local))
         });
-    let Some((role, built, stand_in, made, local)) = drawable else {
+    let Some((role, sample, built, stand_in, made, local)) = drawable else {
         output::note("there is no stand-in, so no picture was drawn");
         return Ok(());
     };
     let web = &role.web[made.web].faces[0];
-    let sample = TextSample::of_texts(role.texts.iter().map(|text| (text.text.as_str(), 1)));
     let svg = picture::stand_in(&picture::StandInPicture {
         built,
         stand_in,
         made,
         web,
         local,
-        sample: &sample,
+        sample,
     });
     output::write_file(path, &form.encode(&svg)?, args.force)?;
     output::note(&format!("the picture is in {}", path.display()));

@@ -5,7 +5,7 @@ use tidy_lattice_core::font::Face;
 use tidy_lattice_core::standin::TextSample;
 use tidy_lattice_project::faces::open_weighed;
 use tidy_lattice_project::languages::languages;
-use tidy_lattice_project::texts::sample_or_built_in;
+use tidy_lattice_project::texts::text_to_measure;
 
 use crate::args::CompareArgs;
 use crate::error::{CliError, Outcome};
@@ -32,9 +32,10 @@ pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
     let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
     let languages = languages(&args.languages)?;
     let access = input::access(&args.limits);
-    let (sample, text) = sample_or_built_in(
+    let (sample, text) = text_to_measure(
         &input::measured_text(&args.texts, &args.text_files)?,
         &args.text_language,
+        false,
         access,
     )?;
     let opened = args

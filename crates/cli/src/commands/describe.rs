@@ -11,7 +11,8 @@ use tidy_lattice_project::families;
 use tidy_lattice_project::folders::{font_files, sort_out};
 use tidy_lattice_project::fonts::NamedFile;
 use tidy_lattice_project::fonts::font_bytes;
-use tidy_lattice_project::languages::{languages, sample_of};
+use tidy_lattice_project::languages::languages;
+use tidy_lattice_project::sampling::words_of;
 use tidy_lattice_project::{Access, ProjectError};
 
 use crate::args::{DescribeArgs, Detail};
@@ -87,7 +88,7 @@ fn question(
     languages: Option<Vec<&'static Language>>,
     access: Access<'_>,
 ) -> Result<Question, CliError> {
-    sample_of(&args.text_language)?;
+    words_of(&args.text_language, "--text-language", 1)?;
     let depth = match args.detail {
         Some(Detail::Summary) => Depth::Summary,
         Some(Detail::Full) => Depth::Full,

@@ -10,7 +10,7 @@ use tidy_lattice_project::folders::font_files_and_cards;
 use tidy_lattice_project::ingredients::{families_of, usual_widths};
 use tidy_lattice_project::languages::languages;
 use tidy_lattice_project::stack::named_platforms;
-use tidy_lattice_project::texts::sample_or_built_in;
+use tidy_lattice_project::texts::text_to_measure;
 
 use crate::args::RankArgs;
 use crate::error::{CliError, Outcome};
@@ -35,9 +35,10 @@ pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
     let languages = languages(&args.languages)?;
     let web = faces::web(&args.web, access)?;
     let language = args.languages.first().map_or("en", String::as_str);
-    let (sample, text) = sample_or_built_in(
+    let (sample, text) = text_to_measure(
         &input::measured_text(&args.texts, &args.text_files)?,
         language,
+        true,
         access,
     )?;
     let opened = candidates(args, &web, access)?;

@@ -356,7 +356,7 @@ fn wrong_usage_is_told_before_any_work() {
         .failed(2, &["no generic family of CSS"]);
     workshop
         .run(&format!("{BUILD} --language tlh"))
-        .failed(2, &["there is a sample for ar, cs"]);
+        .failed(2, &["words are counted of af, ar"]);
     workshop
         .run("build")
         .failed(2, &["there is no web font", "--web"]);

@@ -107,7 +107,7 @@ fn a_picture_is_drawn_and_only_ours_is_overwritten(#[case] name: &str, #[case] s
 #[case("describe sans.ttf --language xx", 2, &["xx", "BCP 47", "sr-Latn"])]
 #[case("describe sans.ttf --picture sheet.gif", 2, &["sheet.gif", ".svg or .png"])]
 #[case("describe sans.ttf text.ttf --picture a.png", 2, &["one face", "2 files"])]
-#[case("describe sans.ttf --text-language tlh", 2, &["tlh", "there is a sample for ar, cs"])]
+#[case("describe sans.ttf --text-language tlh", 2, &["tlh", "words are counted of af, ar"])]
 #[case("describe sans.ttf@Bold", 3, &["not variable"])]
 fn wrong_questions_get_one_helpful_line(
     #[case] arguments: &str,

@@ -9,7 +9,7 @@ use skrifa::raw::TableProvider as _;
 use tidy_lattice_glyphs::font::lookups::positioned_by;
 use tidy_lattice_glyphs::font::{Face, FontFile};
 use tidy_lattice_glyphs::shaping::{ShapeSettings, Shaper};
-use tidy_lattice_glyphs::text::samples;
+use tidy_lattice_glyphs::text::words;
 
 /// How many of the most frequent pairs are shaped.
 const SHAPED: usize = 400;
@@ -102,9 +102,12 @@ fn old_pairs(face: &Face) -> Option<u64> {
     Some(pairs)
 }
 
+/// How many words pairs are counted in.
+const WORDS: usize = 4000;
+
 /// The kerned ones among the most frequent pairs of the language `tag`.
 fn frequent_pairs(face: &Face, tag: &str) -> Vec<KernedPair> {
-    let Some(sample) = samples::of(tag) else {
+    let Some(sample) = words::sample(tag, WORDS) else {
         return Vec::new();
     };
     let mut counts: HashMap<(char, char), u64> = HashMap::new();

@@ -7,7 +7,7 @@ use skrifa::font::metrics::LineBox;
 
 use tidy_lattice_glyphs::font::{Face, LineMetrics, Outlines, Underline};
 use tidy_lattice_glyphs::shaping::Shaper;
-use tidy_lattice_glyphs::text::samples;
+use tidy_lattice_glyphs::text::words;
 
 /// The line of a face; lengths in font units unless said otherwise.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
@@ -80,7 +80,7 @@ impl Height {
 /// The mean advance of characters in a text.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
 pub struct MeanAdvance {
-    /// The language whose built-in sample was measured.
+    /// The language whose words were measured, as often as each occurs.
     pub language: String,
     /// The mean, in em.
     pub em: f64,
@@ -127,9 +127,12 @@ impl LineDescription {
     }
 }
 
-/// The mean advance in the sample of `tag`, over the words that the face has.
+/// How many words a mean advance is measured on.
+const WORDS: usize = 1000;
+
+/// The mean advance in words of `tag`, over the words that the face has.
 fn mean_advance(face: &Face, tag: &str) -> Option<MeanAdvance> {
-    let sample = samples::of(tag)?;
+    let sample = words::sample(tag, WORDS)?;
     let mut shaper = Shaper::new(face);
     let (mut width, mut characters) = (0.0, 0);
     for word in sample.text.split_whitespace() {

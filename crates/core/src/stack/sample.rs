@@ -11,8 +11,17 @@ pub enum SampleKind {
         /// Where it came from.
         sources: Vec<String>,
     },
-    /// The built-in sample of a language.
+    /// Words of a language, as often as each occurs in it.
     Language {
+        /// The language's BCP 47 tag.
+        language: String,
+    },
+    /// The user's own text, which is short, with words of its language.
+    Joined {
+        /// Where it came from.
+        sources: Vec<String>,
+        /// How many words it has.
+        words: u64,
         /// The language's BCP 47 tag.
         language: String,
     },
@@ -22,13 +31,30 @@ impl SampleKind {
     /// The sample in words.
     pub fn label(&self) -> String {
         match self {
-            SampleKind::OwnText { sources } => match sources.as_slice() {
-                [one] => one.clone(),
-                many => format!("{} texts", many.len()),
-            },
+            SampleKind::OwnText { sources } => named(sources),
             SampleKind::Language { language } => {
-                format!("the built-in sample for language {language}")
+                format!("the most frequent words of language {language}")
             }
+            SampleKind::Joined {
+                sources,
+                words,
+                language,
+            } => format!(
+                "{} ({words} words) and the most frequent words of language {language}",
+                named(sources)
+            ),
         }
+    }
+
+    /// Whether it is text that will be read, and nothing else.
+    pub fn is_own(&self) -> bool {
+        matches!(self, SampleKind::OwnText { .. })
+    }
+}
+
+fn named(sources: &[String]) -> String {
+    match sources {
+        [one] => one.clone(),
+        many => format!("{} texts", many.len()),
     }
 }

@@ -135,15 +135,16 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
         if gap_folded && web.line_gap == 0.0 {
             continue;
         }
-        let found = pinned(request, &sizes, targets, gap_folded, reach);
-        if best
-            .as_ref()
-            .is_none_or(|(_, score)| found.1.rank() < score.rank())
+        let bar = best.as_ref().map(|(_, score)| *score);
+        let found = pinned(request, &sizes, targets, gap_folded, reach, bar);
+        if let Some(found) = found
+            && bar.is_none_or(|bar| found.1.rank() < bar.rank())
         {
             best = Some(found);
         }
     }
-    let mut fit = best.expect("the first way is always tried").0;
+    // Every part has at least the unmoved candidate.
+    let mut fit = best.expect("the first way has no bar").0;
     if let Some(pinned) = fit.pinned {
         let extent = (pinned.ascent + pinned.descent + pinned.line_gap) / 100.0;
         let own = web.ascent + web.descent + web.line_gap;
@@ -225,14 +226,16 @@ struct Candidate {
     score: Score,
 }
 
-/// The best pinned rule near `targets` (ascent, descent, gap in em).
+/// The best pinned rule near `targets` (ascent, descent, gap in em); `None` where none is
+/// better than `bar`.
 fn pinned(
     request: &LineRequest,
     sizes: &Sizes,
     targets: [f64; 3],
     gap_folded: bool,
     descent_reach: Reach,
-) -> (LineFit, Score) {
+    bar: Option<Score>,
+) -> Option<(LineFit, Score)> {
     let own = [
         request.web.ascent,
         request.web.descent,
@@ -244,71 +247,152 @@ fn pinned(
         candidates(sizes, targets[part], own, &request.stand_ins, reach)
     });
     let gaps = &gaps[..gaps.len().min(4)];
-    let all = |ascents: &[Candidate], descents: &[Candidate]| {
-        best_together(request, sizes, gap_folded, [ascents, descents, gaps])
-    };
-    if descents.len() <= NEAR.kept {
-        return all(&ascents, &descents);
+    let mut hard = Vec::new();
+    let mut few_descents = descents.as_slice();
+    let kept: Vec<Candidate>;
+    if descents.len() > NEAR.kept {
+        // A wide choice of descents is first tried with few ascents; the best of
+        // them are then tried with all.
+        let few = &ascents[..ascents.len().min(4)];
+        let most = NEAR.kept / 2;
+        let mut ranked: Vec<(Score, &Candidate)> = Vec::new();
+        for descent in &descents {
+            let last = ranked.get(most - 1).map(|(score, _)| *score);
+            let bar = [bar, last].into_iter().flatten().min_by(Score::compare);
+            let parts = [few, std::slice::from_ref(descent), gaps];
+            if let Some((_, score)) = best_parts(request, sizes, parts, bar, &mut hard) {
+                ranked.push((score, descent));
+                ranked.sort_by(|a, b| a.0.compare(&b.0));
+                ranked.truncate(most);
+            }
+        }
+        kept = ranked
+            .into_iter()
+            .map(|(_, descent)| descent.clone())
+            .collect();
+        few_descents = &kept;
     }
-    // A wide choice of descents is first tried with few ascents; the best of
-    // them are then tried with all.
-    let few = &ascents[..ascents.len().min(4)];
-    let mut ranked: Vec<(Score, &Candidate)> = descents
-        .iter()
-        .map(|descent| (all(few, std::slice::from_ref(descent)).1, descent))
-        .collect();
-    ranked.sort_by(|a, b| a.0.compare(&b.0));
-    let few: Vec<Candidate> = ranked
-        .into_iter()
-        .take(NEAR.kept / 2)
-        .map(|(_, descent)| descent.clone())
-        .collect();
-    all(&ascents, &few)
+    let parts = [ascents.as_slice(), few_descents, gaps];
+    let (parts, score) = best_parts(request, sizes, parts, bar, &mut hard)?;
+    Some((together(request, sizes, gap_folded, parts), score))
 }
 
-/// The best of all ways to put one candidate for each part (ascent, descent,
-/// gap) together.
-fn best_together(
+/// The best of all ways to put one candidate for each part (ascent, descent, gap)
+/// together; `None` where none is better than `bar`. `hard` as in [`scored`].
+fn best_parts<'c>(
     request: &LineRequest,
     sizes: &Sizes,
-    gap_folded: bool,
-    [ascents, descents, gaps]: [&[Candidate]; 3],
-) -> (LineFit, Score) {
-    let mut best: Option<(LineFit, Score)> = None;
+    [ascents, descents, gaps]: [&'c [Candidate]; 3],
+    mut bar: Option<Score>,
+    hard: &mut Vec<(usize, usize)>,
+) -> Option<([&'c Candidate; 3], Score)> {
+    let mut best = None;
     for gap in gaps {
         for (ascent, descent) in ascents
             .iter()
             .flat_map(|ascent| descents.iter().map(move |descent| (ascent, descent)))
         {
-            let mut score = ascent.score.plus(descent.score).plus(gap.score);
-            // Firefox can only add to the lines that are off.
-            let least = Score {
-                own_named: 0,
-                own_others: 0,
-                ..score
-            };
-            if best
-                .as_ref()
-                .is_some_and(|(_, best)| least.compare(best).is_ge())
-            {
-                continue;
-            }
-            let fit = together(request, sizes, gap_folded, [ascent, descent, gap]);
-            (score.own_named, score.own_others) = sizes.split(&fit.own_lines_changed);
-            for stand_in in &fit.stand_ins {
-                let off = stand_in.off_in_firefox.as_deref().unwrap_or_default();
-                score.add_off(sizes.split(off));
-            }
-            if best
-                .as_ref()
-                .is_none_or(|(_, best)| score.compare(best).is_lt())
-            {
-                best = Some((fit, score));
+            let parts = [ascent, descent, gap];
+            if let Some(score) = scored(request, sizes, parts, bar.as_ref(), hard) {
+                bar = Some(score);
+                best = Some((parts, score));
             }
         }
     }
-    // Every part has at least the unmoved candidate.
-    best.expect("there is at least one candidate for each part")
+    best
+}
+
+/// How good one candidate for each part is; `None` where that is no better than `bar`.
+/// `hard` are the stand-ins and sizes, by number, to be looked at first.
+fn scored(
+    request: &LineRequest,
+    sizes: &Sizes,
+    parts: [&Candidate; 3],
+    bar: Option<&Score>,
+    hard: &mut Vec<(usize, usize)>,
+) -> Option<Score> {
+    let [ascent, descent, gap] = parts;
+    let mut score = ascent.score.plus(descent.score).plus(gap.score);
+    let better = |score: &Score| bar.is_none_or(|bar| score.compare(bar).is_lt());
+    // What follows can only add to what is off, so it need not be finished.
+    (score.own_named, score.own_others) = (0, 0);
+    if !better(&score) {
+        return None;
+    }
+    let pinned = pinned_by(parts);
+    (score.own_named, score.own_others) =
+        sizes.count(|index| own_line_changes(request, &pinned, sizes.px[index]));
+    if !better(&score) {
+        return None;
+    }
+    let web = Stated {
+        design: request.web_design,
+        size_adjust: 100.0,
+        overrides: pinned,
+    };
+    let stand_in = |index: usize| Stated {
+        design: request.stand_ins[index].design,
+        size_adjust: request.stand_ins[index].size_adjust,
+        overrides: overrides_of(parts, index),
+    };
+    let mut score_of_hard = score;
+    for (index, size) in &*hard {
+        if !web.agrees(&stand_in(*index), sizes.px[*size]) {
+            score_of_hard.add_off(sizes.one(*size));
+        }
+    }
+    if !better(&score_of_hard) {
+        return None;
+    }
+    let lines: Vec<_> = sizes.px.iter().map(|size| web.steady_line(*size)).collect();
+    for index in 0..request.stand_ins.len() {
+        let stand_in = stand_in(index);
+        for (size, line) in lines.iter().enumerate() {
+            if line.is_some() && stand_in.steady_line(sizes.px[size]) == *line {
+                continue;
+            }
+            score.add_off(sizes.one(size));
+            if !better(&score) {
+                note_hard(hard, (index, size));
+                return None;
+            }
+        }
+    }
+    Some(score)
+}
+
+/// Keeps the stand-ins and sizes at which lines were off last: those are looked at first,
+/// as most candidates fail there.
+fn note_hard(hard: &mut Vec<(usize, usize)>, place: (usize, usize)) {
+    /// How many are kept.
+    const KEPT: usize = 12;
+    hard.retain(|known| *known != place);
+    hard.insert(0, place);
+    hard.truncate(KEPT);
+}
+
+/// What the web font's rule states with one candidate for each part.
+fn pinned_by([ascent, descent, gap]: [&Candidate; 3]) -> Overrides {
+    Overrides {
+        ascent: ascent.pinned,
+        descent: descent.pinned,
+        line_gap: gap.pinned,
+    }
+}
+
+/// What a stand-in's rule states with one candidate for each part.
+fn overrides_of([ascent, descent, gap]: [&Candidate; 3], stand_in: usize) -> Overrides {
+    Overrides {
+        ascent: ascent.stand_ins[stand_in],
+        descent: descent.stand_ins[stand_in],
+        line_gap: gap.stand_ins[stand_in],
+    }
+}
+
+/// Whether the pinned rule changes the height of the web font's own lines in Chromium.
+fn own_line_changes(request: &LineRequest, pinned: &Overrides, size: f32) -> bool {
+    chromium::stated_line(size, 100.0, pinned).height()
+        != chromium::natural_line(size, &request.web).height()
 }
 
 /// Puts one candidate for each part together and lists the sizes that are off.
@@ -316,13 +400,9 @@ fn together(
     request: &LineRequest,
     sizes: &Sizes,
     gap_folded: bool,
-    [ascent, descent, gap]: [&Candidate; 3],
+    parts: [&Candidate; 3],
 ) -> LineFit {
-    let pinned = Overrides {
-        ascent: ascent.pinned,
-        descent: descent.pinned,
-        line_gap: gap.pinned,
-    };
+    let pinned = pinned_by(parts);
     let web = Stated {
         design: request.web_design,
         size_adjust: 100.0,
@@ -332,22 +412,12 @@ fn together(
         .stand_ins
         .iter()
         .enumerate()
-        .map(|(index, face)| {
-            let overrides = Overrides {
-                ascent: ascent.stand_ins[index],
-                descent: descent.stand_ins[index],
-                line_gap: gap.stand_ins[index],
-            };
-            beside(sizes, &web, face, overrides)
-        })
+        .map(|(index, face)| beside(sizes, &web, face, overrides_of(parts, index)))
         .collect();
     LineFit {
         pinned: Some(pinned),
         gap_folded,
-        own_lines_changed: sizes.filter(|size| {
-            chromium::stated_line(size, 100.0, &pinned).height()
-                != chromium::natural_line(size, &request.web).height()
-        }),
+        own_lines_changed: sizes.filter(|size| own_line_changes(request, &pinned, size)),
         taller: 0.0,
         stand_ins,
         beside: Vec::new(),

@@ -16,5 +16,7 @@ pub use lines::{LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
 pub use paragraph::{SetLine, set_paragraph};
 pub use sample::TextSample;
 pub use sizes::half_pixel_sizes;
-pub use slices::{FitOptions, Fitting, MOST_SLICES, Minimise, Slice, Slices, WidthsOfStandIn};
+pub use slices::{
+    FitOptions, Fitting, Judged, MOST_SLICES, Minimise, Slice, Slices, WidthsOfStandIn,
+};
 pub use width::{Deviation, WidthFit, WidthFitter};

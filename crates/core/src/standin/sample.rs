@@ -77,6 +77,36 @@ impl TextSample {
         }
     }
 
+    /// The first paragraphs, up to `pieces` pieces, and the most frequent words in as many;
+    /// all where there are no more. Enough to tell faces apart.
+    pub fn beginning(&self, pieces: usize) -> Self {
+        let mut short = TextSample {
+            words: self.words.iter().take(pieces).cloned().collect(),
+            ..TextSample::default()
+        };
+        let mut known: HashMap<u32, u32> = HashMap::new();
+        let mut running = 0;
+        for paragraph in &self.paragraphs {
+            if running > 0 && running + paragraph.len() > pieces {
+                break;
+            }
+            running += paragraph.len();
+            let indices = paragraph.iter().map(|index| {
+                *known.entry(*index).or_insert_with(|| {
+                    short.pieces.push(self.pieces[*index as usize].clone());
+                    short.counts.push(0);
+                    short.pieces.len() as u32 - 1
+                })
+            });
+            let indices: Vec<u32> = indices.collect();
+            for index in &indices {
+                short.counts[*index as usize] += 1;
+            }
+            short.paragraphs.push(indices);
+        }
+        short
+    }
+
     /// The words and how often each occurs, most frequent first.
     pub fn words(&self) -> &[(String, u64)] {
         &self.words

@@ -39,9 +39,9 @@ impl Sizes {
             .collect()
     }
 
-    /// How many named and how many other sizes are among `listed`.
-    pub fn split(&self, listed: &[f32]) -> (u32, u32) {
-        self.count(|index| listed.contains(&self.px[index]))
+    /// A size, by its index, as named (1, 0) or other (0, 1).
+    pub fn one(&self, index: usize) -> (u32, u32) {
+        if self.named[index] { (1, 0) } else { (0, 1) }
     }
 
     /// How many named and how many other sizes `differs` holds at.

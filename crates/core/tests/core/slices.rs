@@ -159,7 +159,9 @@ fn the_spread_of_sizes_can_be_limited() {
             ..exactly(6)
         },
     );
-    assert_eq!(even.slices.len(), 1);
+    // Letters are all of one size; blanks, which nobody sees, may have another.
+    assert_eq!(even.spread, 0.0);
+    assert!(even.slices.len() <= 2, "{:?}", even.slices);
     let capped = fit(
         &web,
         &local,

@@ -6,7 +6,7 @@ use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, Script};
 use tidy_lattice_core::describe::{Description, FeatureDescription};
 use tidy_lattice_core::font::{Face, writing_scripts};
 use tidy_lattice_core::shaping::ShapeSettings;
-use tidy_lattice_core::text::{samples, script_name};
+use tidy_lattice_core::text::{samples, script_name, words};
 
 use super::canvas::{Canvas, FACES, INK, RULE, SOFT, WIDTH};
 use super::lettering::{LabelFaces, Labels, Lettering};
@@ -204,7 +204,8 @@ impl Sheet<'_> {
     /// A text that the face has: in the language `tag`, else in any with a
     /// sample, else its first letters.
     fn sample(&self, tag: &str) -> String {
-        let samples = std::iter::once(samples::of(tag));
+        let own = samples::of(tag).or_else(|| words::sample(tag, 40));
+        let samples = std::iter::once(own);
         let samples = samples.chain(samples::tags().map(samples::of));
         for sample in samples.flatten() {
             let start: String = sample

@@ -30,6 +30,8 @@ pub struct Gram {
     pub with_web: Vec<f64>,
     /// The mean square of widths in the web font.
     pub web: f64,
+    /// The mean width of a piece in the web font, in em.
+    piece: f64,
 }
 
 impl Gram {
@@ -55,6 +57,7 @@ impl Gram {
             groups: kept,
             terms_of,
             web: 0.0,
+            piece: mean_piece(&terms.rows),
         };
         let lines = layouts.lines_by_piece(MOST_LINES);
         if lines.is_empty() {
@@ -67,6 +70,16 @@ impl Gram {
             gram.add_lines(&lines, &rows, &row_of);
         }
         gram
+    }
+
+    /// The share of lines that end elsewhere, about, where their widths are off by a mean
+    /// square of `error` em². A line ends elsewhere where its error is larger than what is
+    /// left of it, which is anything up to a piece; and so does the line before the first
+    /// that begins elsewhere.
+    pub fn broken(&self, error: f64) -> f64 {
+        /// The mean of the absolute values of a normal distribution, in its deviations.
+        const MEAN: f64 = 0.798;
+        (2.0 * MEAN * error.sqrt() / self.piece.max(0.1)).min(1.0)
     }
 
     fn len(&self) -> usize {
@@ -155,6 +168,13 @@ impl Sparse {
             web: row.web,
         }
     }
+}
+
+/// The mean width of the pieces of running text, in em.
+fn mean_piece(rows: &[Row]) -> f64 {
+    let count: f64 = rows.iter().map(|row| row.count).sum();
+    let width: f64 = rows.iter().map(|row| row.web * row.count).sum();
+    width / count.max(1.0)
 }
 
 /// All groups by themselves, and the pairs that add most.

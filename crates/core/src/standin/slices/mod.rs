@@ -11,6 +11,7 @@
 //! digits that align stay together.
 
 mod gram;
+mod measure;
 mod polish;
 mod search;
 mod solve;
@@ -18,10 +19,11 @@ mod terms;
 
 use std::collections::HashMap;
 
-use icu_segmenter::GraphemeClusterSegmenter;
 use serde::Serialize;
 
 use self::gram::Gram;
+pub use self::measure::Judged;
+use self::measure::Measure;
 use self::polish::Polish;
 use self::search::{Assignment, Search};
 pub use self::solve::MOST_SLICES;
@@ -33,7 +35,7 @@ use tidy_lattice_layout::chromium;
 use super::breaks::{BreakCount, Layouts, PieceWidths};
 use super::ruler::Ruler;
 use super::sample::TextSample;
-use super::width::{Deviation, deviation};
+use super::width::Deviation;
 
 /// How far the factor of a slice may be from that of all text: a third.
 const FARTHEST: f64 = 1.0 / 3.0;
@@ -42,14 +44,27 @@ const FARTHEST: f64 = 1.0 / 3.0;
 /// see [`Looks::unevenness`].
 const UNEVENNESS: f64 = 0.0002;
 
+/// The price at which letters are as good as even, in em².
+const UNEVEN_NEVER: f64 = 1e6;
+
+/// How often the range of prices is halved to find the one that keeps to a limit.
+const HALVINGS: usize = 12;
+
+/// How often a found way is shaken and searched again: where it is only to tell what a
+/// number of slices can give, where it will be used, and where its very lines will be.
+const SHAKES: (usize, usize, usize) = (4, 20, 100);
+
 /// Numbers of slices that are tried where the number is left to the fit.
 const TRIED: [usize; 6] = [1, 2, 3, 4, 6, 8];
 
-/// How many points of layouts a rule more must save.
-const A_RULE: f64 = 0.5;
+/// How many points of lines a rule more must save.
+const A_RULE: f64 = 0.25;
 
-/// How many points of layouts one per cent of spread must save.
-const WORTH: f64 = 1.0;
+/// How many points of lines one per cent of spread must save.
+const WORTH: f64 = 0.5;
+
+/// The most spread of letters where the number of slices is left to the fit, in %.
+pub const EVEN: f64 = 4.0;
 
 /// How many slices.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -85,6 +100,10 @@ pub struct FitOptions {
     pub most_factor: Option<f64>,
     /// Whether figures must align, whatever the fonts do by default.
     pub digits_align: bool,
+    /// Whether the text is the very one that will be read, so that its lines are worth
+    /// looking at one by one. What fits the lines of a drawn text best fits others no
+    /// better.
+    pub exact: bool,
 }
 
 impl Default for FitOptions {
@@ -95,6 +114,7 @@ impl Default for FitOptions {
             most_spread: None,
             most_factor: None,
             digits_align: false,
+            exact: true,
         }
     }
 }
@@ -239,17 +259,16 @@ impl<'a> Fitting<'a> {
             unevenness: UNEVENNESS,
         };
         let mut faces = FaceFit {
-            gram: Gram::new(&terms, &self.layouts),
             fitting: self,
             local,
             ruler,
             web_ruler,
             terms,
-            options,
+            options: options.clone(),
         };
         let before = faces.measured(&Assignment::single(faces.terms.groups.len()), &[1.0]);
         let fit = match options.slices {
-            Slices::Exactly(slices) => faces.sliced(slices.clamp(1, MOST_SLICES), looks, true),
+            Slices::Exactly(slices) => faces.sliced(slices.clamp(1, MOST_SLICES), looks),
             Slices::Auto => faces.worthwhile(looks),
         };
         Some(WidthsOfStandIn {
@@ -257,6 +276,30 @@ impl<'a> Fitting<'a> {
             breaks_before: before.breaks_after,
             ..fit
         })
+    }
+
+    /// How `slices` of `local`, fitted on another text, do on this one.
+    pub fn judge(&self, local: &Face, slices: &[Slice]) -> Option<Judged> {
+        let base = slices.iter().position(|slice| slice.range.is_none())?;
+        let stated: Vec<f64> = slices.iter().map(|slice| slice.size_adjust).collect();
+        let mut slice_of = HashMap::new();
+        for (index, slice) in slices.iter().enumerate() {
+            let points = slice.range.iter().flat_map(|range| range.iter());
+            slice_of.extend(points.filter_map(char::from_u32).map(|c| (c, index)));
+        }
+        let mut ruler = Ruler::new(local);
+        let pieces = self.sample.pieces().zip(&self.shown).enumerate();
+        let pieces: Vec<usize> = pieces
+            .filter(|(_, ((piece, _), shown))| **shown && ruler.shows(&piece.text))
+            .map(|(index, _)| index)
+            .collect();
+        let measure = Measure {
+            fitting: self,
+            stated: &stated,
+            slice_of: &slice_of,
+            base,
+        };
+        (!pieces.is_empty()).then(|| measure.pieces(&pieces, &mut ruler))
     }
 }
 
@@ -268,6 +311,17 @@ fn digits_align(ruler: &mut Ruler<'_>) -> bool {
         && ('1'..='9').all(|digit| (ruler.width(&digit.to_string()) - zero).abs() < 1e-6)
 }
 
+/// A way to slice, and what comes of it.
+struct Way {
+    assignment: Assignment,
+    factors: BySlice,
+    /// The mean square error of lines, in em².
+    error: f64,
+    /// The spread of letters, in parts of the mean.
+    spread: f64,
+    looks: Looks,
+}
+
 /// One local face being fitted.
 struct FaceFit<'f, 'a> {
     fitting: &'f Fitting<'a>,
@@ -275,121 +329,154 @@ struct FaceFit<'f, 'a> {
     ruler: Ruler<'f>,
     web_ruler: Ruler<'a>,
     terms: Terms,
-    gram: Gram,
-    options: &'f FitOptions,
+    options: FitOptions,
 }
 
 impl FaceFit<'_, '_> {
-    /// The fit with as many slices as gain more than they cost in looks.
+    /// The fit with as many slices as gain more than they cost.
     fn worthwhile(&mut self, looks: Looks) -> WidthsOfStandIn {
-        let price = |fit: &WidthsOfStandIn| {
-            // Without running text, words stand for lines: an error of 1 % breaks
-            // about every tenth layout.
-            let lines = fit.breaks_after.map(|breaks| breaks.share());
-            let rules = fit.slices.len() as f64 * A_RULE;
-            lines.unwrap_or(fit.after.word_mean * 10.0) + WORTH * fit.spread + rules
+        let options = FitOptions {
+            most_spread: Some(self.options.most_spread.unwrap_or(EVEN)),
+            ..self.options.clone()
         };
-        let mut best: Option<(usize, f64)> = None;
+        self.options = options;
+        let gram = Gram::new(&self.terms, &self.fitting.layouts);
+        let mut search = Search::new(&self.terms, &gram, looks);
+        let mut best: Option<(f64, Way)> = None;
         for slices in TRIED {
-            let price = price(&self.sliced(slices, looks, false));
-            if best.is_none_or(|(_, least)| price < least) {
-                best = Some((slices, price));
+            let way = self.within_limit(&mut search, slices, looks);
+            let lines = gram.broken(way.error) * 100.0;
+            let price = lines + WORTH * way.spread * 100.0 + slices as f64 * A_RULE;
+            if best.as_ref().is_none_or(|(least, _)| price < *least) {
+                best = Some((price, way));
             }
         }
-        self.sliced(best.map_or(1, |(slices, _)| slices), looks, true)
+        let way = best.expect("several are tried").1;
+        self.finished(way, Some(&gram))
     }
 
-    /// The fit with at most `slices` slices, their spread within the limit; lines
-    /// are looked at one by one only to `polish` it.
-    fn sliced(&mut self, slices: usize, mut looks: Looks, polish: bool) -> WidthsOfStandIn {
+    /// The fit with at most `slices` slices, their spread within the limit.
+    fn sliced(&mut self, slices: usize, looks: Looks) -> WidthsOfStandIn {
+        if slices == 1 {
+            let way = Way {
+                assignment: Assignment::single(self.terms.groups.len()),
+                factors: [looks.mean; MOST_SLICES],
+                error: 0.0,
+                spread: 0.0,
+                looks,
+            };
+            return self.finished(way, None);
+        }
+        let gram = Gram::new(&self.terms, &self.fitting.layouts);
+        let mut search = Search::new(&self.terms, &gram, looks);
+        let way = self.within_limit(&mut search, slices, looks);
+        self.finished(way, Some(&gram))
+    }
+
+    /// The most spread, in parts of the mean; a little less than asked for, as factors are
+    /// rounded.
+    fn limit(&self) -> f64 {
         let limit = self.options.most_spread.unwrap_or(f64::INFINITY);
-        for _ in 0..8 {
-            let fit = self.sliced_with(slices, looks, false);
-            if fit.spread <= limit || slices == 1 {
-                return if polish {
-                    self.sliced_with(slices, looks, true)
-                } else {
-                    fit
-                };
-            }
-            looks.unevenness *= 4.0;
-        }
-        self.sliced_with(1, looks, polish)
+        limit / 100.0 * 0.995
     }
 
-    fn sliced_with(&mut self, slices: usize, looks: Looks, polish: bool) -> WidthsOfStandIn {
-        let search = Search::new(&self.terms, &self.gram, looks);
-        let (mut assignment, solution) = search.run(slices, polish);
-        let sizes = self.fitting.layouts.sizes();
-        let mut factors = solution.factors.map(|factor| meant(sizes, factor));
-        if polish && self.options.minimise == Minimise::Lines && !self.fitting.layouts.is_empty() {
-            let (terms, layouts) = (&self.terms, &self.fitting.layouts);
-            let mut polish = Polish::new(terms, layouts, &self.fitting.widths, looks.bounds);
-            (assignment, factors) = polish.run(&search, assignment, solution.factors);
+    /// A way with at most `slices` slices and a spread within the limit, searched for
+    /// quickly. Where letters may be less even than is best, the price of unevenness is
+    /// halved and doubled until they are just as uneven as they may be.
+    fn within_limit(&self, search: &mut Search<'_>, slices: usize, looks: Looks) -> Way {
+        let limit = self.limit();
+        search.with_looks(looks);
+        let (assignment, solution) = search.run(slices, SHAKES.0);
+        let mut free = search.way(assignment, solution, looks);
+        if slices == 1 || free.spread <= limit {
+            return free;
         }
-        self.measured(&assignment, &factors[..slices])
+        let (mut low, mut high) = (looks.unevenness.ln(), UNEVEN_NEVER.ln());
+        let mut held = None;
+        for _ in 0..HALVINGS {
+            let middle = (low + high) / 2.0;
+            let looks = Looks {
+                unevenness: middle.exp(),
+                ..looks
+            };
+            search.with_looks(looks);
+            let (assignment, solution) = search.run_from(free.assignment.clone(), 0);
+            let way = search.way(assignment, solution, looks);
+            if way.spread <= limit {
+                held = Some(way);
+                high = middle;
+            } else {
+                free = way;
+                low = middle;
+            }
+        }
+        held.unwrap_or_else(|| {
+            let looks = Looks {
+                unevenness: UNEVEN_NEVER,
+                ..looks
+            };
+            search.with_looks(looks);
+            let (assignment, solution) = search.run_from(free.assignment, 0);
+            search.way(assignment, solution, looks)
+        })
+    }
+
+    /// `way` searched further, its lines looked at one by one, and measured.
+    fn finished(&mut self, way: Way, gram: Option<&Gram>) -> WidthsOfStandIn {
+        let limit = self.limit();
+        let slices = way.assignment.slices;
+        let mut best = way;
+        let exact = self.options.exact;
+        let mut search = gram.map(|gram| Search::new(&self.terms, gram, best.looks));
+        if let (Some(search), true) = (&mut search, slices > 1) {
+            let shakes = if exact { SHAKES.2 } else { SHAKES.1 };
+            let (assignment, solution) = search.run_from(best.assignment.clone(), shakes);
+            let mut found = search.way(assignment, solution, best.looks);
+            // What is shaken may have become less even than it may be.
+            let mut looks = best.looks;
+            while found.spread > limit && looks.unevenness < UNEVEN_NEVER {
+                looks.unevenness *= 1.05;
+                search.with_looks(looks);
+                let solution = search.solve(&found.assignment);
+                found = search.way(found.assignment, solution, looks);
+            }
+            if found.error < best.error && found.spread <= limit {
+                best = found;
+            }
+        }
+        let sizes = self.fitting.layouts.sizes();
+        let mut factors = best.factors.map(|factor| meant(sizes, factor));
+        let mut assignment = best.assignment;
+        let by_line = self.options.minimise == Minimise::Lines && (exact || slices == 1);
+        if by_line && !self.fitting.layouts.is_empty() {
+            let (terms, layouts) = (&self.terms, &self.fitting.layouts);
+            let (base, bounds) = (&self.fitting.widths, best.looks.bounds);
+            let mut polish = Polish::new(terms, layouts, base, bounds, limit);
+            (assignment, factors) = match &search {
+                Some(search) if slices > 1 => polish.run(search, assignment, best.factors),
+                _ => polish.one_factor(assignment, best.factors),
+            };
+        }
+        let (assignment, factors) = joined(assignment, &factors[..slices]);
+        self.measured(&assignment, &factors)
     }
 
     /// The fit with these slices, every width measured as it will be shaped.
     fn measured(&mut self, assignment: &Assignment, factors: &[f64]) -> WidthsOfStandIn {
-        let sizes = self.fitting.layouts.sizes();
         let stated: Vec<f64> = factors.iter().map(|factor| stated(*factor)).collect();
         let factors: Vec<f64> = stated.iter().map(|size| size / 100.0).collect();
         let shares = self.shares(assignment);
         let base = base_slice(&self.terms, assignment, &shares);
         let slice_of = self.all_characters(assignment, &factors, base);
-        let space = usize::from(assignment.slice_of[self.terms.space]);
-        // What browsers make of the factors, at each size and on the mean.
-        let at_sizes: Vec<Vec<f64>> = sizes
-            .iter()
-            .map(|size| {
-                stated
-                    .iter()
-                    .map(|stated| effective(*size, *stated))
-                    .collect()
-            })
-            .collect();
-        let usual = |slice: usize| match at_sizes.len() {
-            0 => factors[slice],
-            sizes => at_sizes.iter().map(|at| at[slice]).sum::<f64>() / sizes as f64,
-        };
-        let usual: Vec<f64> = (0..factors.len()).map(usual).collect();
-        let mut widths = vec![self.fitting.widths.clone(); sizes.len()];
-        for (widths, at) in widths.iter_mut().zip(&at_sizes) {
-            widths.space = self.terms.space_width * at[space];
+        let rows = self.terms.rows.iter();
+        let pieces: Vec<usize> = rows.map(|row| row.piece).collect();
+        let measured = Measure {
+            fitting: self.fitting,
+            stated: &stated,
+            slice_of: &slice_of,
+            base,
         }
-        let mut pairs = Vec::with_capacity(self.terms.rows.len());
-        let mut words = 0;
-        let pieces: Vec<_> = self.fitting.sample.pieces().collect();
-        for row in &self.terms.rows {
-            let piece = pieces[row.piece].0;
-            let own = width_by_slice(
-                &mut self.ruler,
-                &piece.in_context(),
-                piece.before.len(),
-                |cluster| {
-                    let mut characters = cluster.chars();
-                    match (characters.next(), characters.next()) {
-                        (Some(only), None) => slice_of.get(&only).copied().unwrap_or(base),
-                        // Sequences are whole only in the slice without a range.
-                        _ => base,
-                    }
-                },
-            );
-            let total = |factors: &[f64]| -> f64 {
-                factors
-                    .iter()
-                    .zip(own)
-                    .map(|(factor, own)| factor * own)
-                    .sum()
-            };
-            for (widths, at) in widths.iter_mut().zip(&at_sizes) {
-                widths.whole[row.piece] = total(at);
-            }
-            pairs.push((row.web, total(&usual), row.count as u64));
-            words += row.count as u64;
-        }
-        let layouts = &self.fitting.layouts;
+        .pieces(&pieces, &mut self.ruler);
         let mut slices: Vec<Slice> = (0..factors.len())
             .map(|slice| Slice {
                 size_adjust: stated[slice],
@@ -406,12 +493,12 @@ impl FaceFit<'_, '_> {
         WidthsOfStandIn {
             spread: spread(&self.terms, assignment, &factors),
             slices,
-            words,
-            words_left_out: self.fitting.words_in_web_font() - words,
-            before: deviation(&pairs, 1.0),
-            after: deviation(&pairs, 1.0),
+            words: measured.words,
+            words_left_out: self.fitting.words_in_web_font() - measured.words,
+            before: measured.deviation,
+            after: measured.deviation,
             breaks_before: None,
-            breaks_after: (!layouts.is_empty()).then(|| layouts.compare(&widths)),
+            breaks_after: measured.breaks,
         }
     }
 
@@ -468,6 +555,26 @@ impl FaceFit<'_, '_> {
     }
 }
 
+/// The same with slices of equal size as one.
+fn joined(mut assignment: Assignment, factors: &[f64]) -> (Assignment, Vec<f64>) {
+    let mut kept: Vec<f64> = Vec::new();
+    let mut place = Vec::new();
+    for factor in factors {
+        let known = kept
+            .iter()
+            .position(|known| stated(*known) == stated(*factor));
+        place.push(known.unwrap_or(kept.len()) as u8);
+        if known.is_none() {
+            kept.push(*factor);
+        }
+    }
+    for slice in &mut assignment.slice_of {
+        *slice = place[usize::from(*slice)];
+    }
+    assignment.slices = kept.len();
+    (assignment, kept)
+}
+
 /// The slice that needs no range: that of text that is never sliced, else the
 /// one with most of the text.
 fn base_slice(terms: &Terms, assignment: &Assignment, shares: &[f64]) -> usize {
@@ -500,40 +607,6 @@ fn unseen(terms: &Terms, web: &Face, local: &Face) -> Vec<char> {
         .collect();
     found.sort_unstable();
     found
-}
-
-/// The width of `text` but for its first `context` bytes in the local face at its
-/// own size, by slice; each run of a slice is shaped by itself.
-fn width_by_slice(
-    ruler: &mut Ruler<'_>,
-    text: &str,
-    context: usize,
-    slice_of: impl Fn(&str) -> usize,
-) -> BySlice {
-    let mut widths = [0.0; MOST_SLICES];
-    let mut run: Option<(usize, usize)> = None;
-    let mut start = 0;
-    let mut ends: Vec<usize> = GraphemeClusterSegmenter::new()
-        .segment_str(text)
-        .skip(1)
-        .collect();
-    ends.push(text.len() + 1);
-    for end in ends {
-        let slice = text.get(start..end).map(&slice_of);
-        match (run, slice) {
-            (Some((of, _)), Some(slice)) if of == slice => {}
-            (before, slice) => {
-                if let Some((of, from)) = before {
-                    widths[of] += ruler.width(&text[from..start]);
-                }
-                run = slice.map(|slice| (slice, start));
-            }
-        }
-        start = end.min(text.len());
-    }
-    let before = &text[..context];
-    widths[slice_of(before)] -= ruler.width(before);
-    widths
 }
 
 /// A factor as `size-adjust` states it, in % to two decimals.

@@ -1,7 +1,7 @@
 //! From lines that are close in width to lines that break alike.
 
 use super::search::{Assignment, Search};
-use super::solve::{BySlice, MOST_SLICES};
+use super::solve::{BySlice, MOST_SLICES, spread};
 use super::terms::{Row, Terms};
 use super::{effective, meant, stated};
 use crate::standin::breaks::{Layouts, PieceWidths};
@@ -17,6 +17,8 @@ pub struct Polish<'t> {
     terms: &'t Terms,
     layouts: &'t Layouts,
     bounds: (f64, f64),
+    /// The most spread of letters, in parts of their mean.
+    limit: f64,
     /// Widths of all pieces at each size; those of the terms follow what is tried.
     widths: Vec<PieceWidths>,
 }
@@ -32,13 +34,27 @@ impl<'t> Polish<'t> {
         layouts: &'t Layouts,
         base: &PieceWidths,
         bounds: (f64, f64),
+        limit: f64,
     ) -> Self {
         Polish {
             terms,
             layouts,
             bounds,
+            limit,
             widths: vec![base.clone(); layouts.sizes().len()],
         }
+    }
+
+    /// The one factor with which fewest layouts differ.
+    pub fn one_factor(
+        &mut self,
+        assignment: Assignment,
+        factors: BySlice,
+    ) -> (Assignment, BySlice) {
+        let sizes = self.layouts.sizes();
+        let factors = factors.map(|factor| meant(sizes, factor));
+        let best = self.factors(&assignment, factors, &[0.0; MOST_SLICES], MOST_TRIES.0);
+        (assignment, best.0)
     }
 
     /// The slices and factors with which fewest layouts differ.
@@ -51,11 +67,9 @@ impl<'t> Polish<'t> {
         // Sizes are cut, never rounded up, so they start a little larger.
         let sizes = self.layouts.sizes();
         let factors = factors.map(|factor| meant(sizes, factor));
-        let mut best = self.factors(&assignment, factors, MOST_TRIES.0);
+        let letters = search.letters(&assignment);
+        let mut best = self.factors(&assignment, factors, &letters, MOST_TRIES.0);
         let slices = assignment.slices;
-        if slices == 1 {
-            return (assignment, best.0);
-        }
         let mut tries = 0;
         let mut state = search.state(assignment.clone());
         let groups: Vec<usize> = search.groups_in_use().collect();
@@ -73,6 +87,10 @@ impl<'t> Polish<'t> {
                     let solved = search.solve_moved(&state, *group, slice).factors;
                     let sizes = self.layouts.sizes();
                     let solved = solved.map(|factor| meant(sizes, factor));
+                    if spread(&search.letters(&assignment), &solved, slices) > self.limit {
+                        assignment.slice_of[*group] = home;
+                        continue;
+                    }
                     let found = self.score(&self.by_slice(&assignment), &assignment, &solved);
                     if found < best.1 {
                         search.commit(&mut state, *group, slice);
@@ -84,7 +102,8 @@ impl<'t> Polish<'t> {
                 }
             }
         }
-        let last = self.factors(&assignment, best.0, MOST_TRIES.0);
+        let letters = search.letters(&assignment);
+        let last = self.factors(&assignment, best.0, &letters, MOST_TRIES.0);
         (assignment, last.0)
     }
 
@@ -115,6 +134,7 @@ impl<'t> Polish<'t> {
         &mut self,
         assignment: &Assignment,
         mut factors: BySlice,
+        letters: &BySlice,
         most: usize,
     ) -> (BySlice, Score) {
         let slices = assignment.slices;
@@ -135,6 +155,9 @@ impl<'t> Polish<'t> {
                     let mut tried = factors;
                     for (factor, change) in tried.iter_mut().zip(change).take(slices) {
                         *factor = (*factor + change).clamp(self.bounds.0, self.bounds.1);
+                    }
+                    if spread(letters, &tried, slices) > self.limit {
+                        continue;
                     }
                     tries += 1;
                     let found = self.score(&rows, assignment, &tried);

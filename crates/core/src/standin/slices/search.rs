@@ -1,12 +1,9 @@
 //! Which letters go into which slice.
 
+use super::Way;
 use super::gram::Gram;
 use super::solve::{BySlice, Looks, MOST_SLICES, Solution, Sums};
 use super::terms::{REST, Terms};
-
-/// How often a found way is shaken and searched again: where it will be used, and
-/// where it is only to tell what a number of slices can give.
-const SHAKES: (usize, usize) = (200, 12);
 
 /// A way to slice.
 #[derive(Debug, Clone)]
@@ -36,7 +33,11 @@ impl Assignment {
 pub struct Search<'t> {
     terms: &'t Terms,
     gram: &'t Gram,
-    characters: f64,
+    /// Each group's share of the letters; none of the space.
+    letters: Vec<f64>,
+    /// For each group, the groups that it meets and how often, in parts of all meetings;
+    /// with itself twice.
+    meetings: Vec<Vec<(u16, f64)>>,
     looks: Looks,
 }
 
@@ -55,25 +56,61 @@ type Change = (u32, usize, f64);
 impl<'t> Search<'t> {
     /// A search with factors as `looks` holds them.
     pub fn new(terms: &'t Terms, gram: &'t Gram, looks: Looks) -> Self {
+        let mut letters: Vec<f64> = terms.groups.iter().map(|group| group.count).collect();
+        letters[terms.space] = 0.0;
+        let all: f64 = letters.iter().sum::<f64>().max(1.0);
+        letters.iter_mut().for_each(|count| *count /= all);
+        let mut meetings = vec![Vec::new(); terms.groups.len()];
+        let all: f64 = terms.meetings.values().sum::<f64>().max(1.0);
+        let mut met: Vec<_> = terms.meetings.iter().collect();
+        met.sort_by_key(|(groups, _)| **groups);
+        for ((a, b), count) in met {
+            let share = count / all / 2.0;
+            meetings[usize::from(*a)].push((*b, share));
+            meetings[usize::from(*b)].push((*a, share));
+        }
         Search {
             terms,
             gram,
-            characters: terms.groups.iter().map(|group| group.count).sum(),
+            letters,
+            meetings,
             looks,
         }
     }
 
-    /// The best way found to make `slices` slices.
-    /// It is searched for long where it is `wanted`, and quickly where it is only
-    /// tried.
-    pub fn run(&self, slices: usize, wanted: bool) -> (Assignment, Solution) {
-        let mut dice = Dice(0x9e37_79b9_7f4a_7c15);
+    /// The same search, with letters held to be even otherwise.
+    pub fn with_looks(&mut self, looks: Looks) {
+        self.looks = looks;
+    }
+
+    /// The best way found to make `slices` slices, after `shakes` shakes.
+    pub fn run(&self, slices: usize, shakes: usize) -> (Assignment, Solution) {
         let mut best = self.descend(self.state(self.by_ratio(slices)));
         if slices == 1 {
             return (best.0.assignment, best.1);
         }
+        // Blanks by themselves, as their size is free.
+        let mut apart = self.by_ratio(slices - 1);
+        apart.slices = slices;
+        apart.slice_of[self.terms.space] = (slices - 1) as u8;
+        let other = self.descend(self.state(apart));
+        if other.1.cost < best.1.cost {
+            best = other;
+        }
+        self.shaken(best, shakes)
+    }
+
+    /// As [`Search::run`], from a way that is known.
+    pub fn run_from(&self, known: Assignment, shakes: usize) -> (Assignment, Solution) {
+        let start = self.descend(self.state(known));
+        self.shaken(start, shakes)
+    }
+
+    fn shaken(&self, mut best: (State, Solution), shakes: usize) -> (Assignment, Solution) {
+        let slices = best.0.assignment.slices;
+        let mut dice = Dice(0x9e37_79b9_7f4a_7c15);
         let groups: Vec<usize> = self.groups_in_use().collect();
-        for _ in 0..if wanted { SHAKES.0 } else { SHAKES.1 } {
+        for _ in 0..shakes {
             let mut shaken = best.0.clone();
             for _ in 0..(groups.len() / 12).max(3) {
                 let group = groups[dice.roll(groups.len())];
@@ -95,6 +132,34 @@ impl<'t> Search<'t> {
         sums.solve(state.assignment.slices, &self.looks)
     }
 
+    /// The best factors of an assignment.
+    pub fn solve(&self, assignment: &Assignment) -> Solution {
+        let state = self.state(assignment.clone());
+        state.sums.solve(assignment.slices, &self.looks)
+    }
+
+    /// What comes of an assignment with the factors of `solution`.
+    pub fn way(&self, assignment: Assignment, solution: Solution, looks: Looks) -> Way {
+        let slices = assignment.slices;
+        let sums = self.state(assignment.clone()).sums;
+        Way {
+            error: sums.error(&solution.factors, slices),
+            spread: sums.spread(&solution.factors, slices),
+            factors: solution.factors,
+            assignment,
+            looks,
+        }
+    }
+
+    /// The share of the letters in each slice.
+    pub fn letters(&self, assignment: &Assignment) -> BySlice {
+        let mut letters = [0.0; MOST_SLICES];
+        for (share, slice) in self.letters.iter().zip(&assignment.slice_of) {
+            letters[usize::from(*slice)] += share;
+        }
+        letters
+    }
+
     /// Groups that the text has.
     pub fn groups_in_use(&self) -> impl Iterator<Item = usize> + '_ {
         let groups = self.terms.groups.iter().enumerate();
@@ -110,10 +175,11 @@ impl<'t> Search<'t> {
         let mut order: Vec<usize> = (0..groups.len()).collect();
         order.sort_by(|a, b| groups[*a].ratio.total_cmp(&groups[*b].ratio).then(a.cmp(b)));
         let mut slice_of = vec![0; groups.len()];
+        let characters: f64 = groups.iter().map(|group| group.count).sum();
         let mut before = 0.0;
         for group in order {
             let middle = before + groups[group].count / 2.0;
-            let slice = (middle / self.characters.max(1.0) * slices as f64) as usize;
+            let slice = (middle / characters.max(1.0) * slices as f64) as usize;
             slice_of[group] = slice.min(slices - 1) as u8;
             before += groups[group].count;
         }
@@ -127,7 +193,8 @@ impl<'t> Search<'t> {
                 xx: [[0.0; MOST_SLICES]; MOST_SLICES],
                 xw: [0.0; MOST_SLICES],
                 ww: self.gram.web,
-                frequency: [0.0; MOST_SLICES],
+                letters: [0.0; MOST_SLICES],
+                meetings: [[0.0; MOST_SLICES]; MOST_SLICES],
             },
             against: vec![[0.0; MOST_SLICES]; self.gram.groups.len()],
             assignment,
@@ -137,8 +204,13 @@ impl<'t> Search<'t> {
             .zip(&self.gram.groups)
             .filter_map(|(term, groups)| Some((term, together(slice_of, *groups)?, 1.0)))
             .collect();
-        for (group, slice) in self.terms.groups.iter().zip(slice_of) {
-            state.sums.frequency[usize::from(*slice)] += group.count / self.characters.max(1.0);
+        for (group, slice) in slice_of.iter().enumerate() {
+            let slice = usize::from(*slice);
+            state.sums.letters[slice] += self.letters[group];
+            for (other, share) in &self.meetings[group] {
+                let other = usize::from(slice_of[usize::from(*other)]);
+                state.sums.meetings[slice][other] += share;
+            }
         }
         for change in changes {
             let sums = self.changed(&state, &[change]);
@@ -213,9 +285,22 @@ impl<'t> Search<'t> {
 
     fn moved(&self, state: &State, group: usize, slice: u8, changes: &[Change]) -> Sums {
         let mut sums = self.changed(state, changes);
-        let share = self.terms.groups[group].count / self.characters.max(1.0);
-        sums.frequency[usize::from(state.assignment.slice_of[group])] -= share;
-        sums.frequency[usize::from(slice)] += share;
+        let slice_of = &state.assignment.slice_of;
+        let (home, slice) = (usize::from(slice_of[group]), usize::from(slice));
+        sums.letters[home] -= self.letters[group];
+        sums.letters[slice] += self.letters[group];
+        for (other, share) in &self.meetings[group] {
+            if usize::from(*other) == group {
+                sums.meetings[home][home] -= share;
+                sums.meetings[slice][slice] += share;
+                continue;
+            }
+            let other = usize::from(slice_of[usize::from(*other)]);
+            sums.meetings[home][other] -= share;
+            sums.meetings[other][home] -= share;
+            sums.meetings[slice][other] += share;
+            sums.meetings[other][slice] += share;
+        }
         sums
     }
 

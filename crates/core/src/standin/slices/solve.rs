@@ -10,12 +10,12 @@ pub type BySlice = [f64; MOST_SLICES];
 /// What factors are held to.
 #[derive(Debug, Clone, Copy)]
 pub struct Looks {
-    /// The factor that letters are even at.
+    /// The factor at which all letters are as wide as in the web font together.
     pub mean: f64,
     /// The least and the most factor.
     pub bounds: (f64, f64),
-    /// What different sizes of letters cost beside errors of widths: the square
-    /// of a letter's distance from the mean weighs this much, in em².
+    /// What different sizes of letters cost beside errors of widths, in em²: the mean of
+    /// their variance and of half the square of the difference of two that meet.
     pub unevenness: f64,
 }
 
@@ -30,8 +30,10 @@ pub struct Sums {
     pub xw: BySlice,
     /// The mean of `w w`.
     pub ww: f64,
-    /// The share of all characters by slice.
-    pub frequency: BySlice,
+    /// The share of all letters by slice; blanks have no looks.
+    pub letters: BySlice,
+    /// The share of pairs of letters that meet, by the slices of the two; symmetric.
+    pub meetings: [BySlice; MOST_SLICES],
 }
 
 /// Factors and what they cost.
@@ -43,15 +45,25 @@ pub struct Solution {
     pub cost: f64,
 }
 
+/// What a slice without text is held to its mean with, so that it has one factor.
+const HOLD: f64 = 1e-9;
+
 impl Sums {
     /// The best factors of `slices` slices within the bounds of `looks`.
     pub fn solve(&self, slices: usize, looks: &Looks) -> Solution {
         let mut matrix = self.xx;
         let mut right = self.xw;
+        let all: f64 = self.letters.iter().take(slices).sum();
         for slice in 0..slices {
-            let even = looks.unevenness * self.frequency[slice].max(0.0) + 1e-9;
-            matrix[slice][slice] += even;
-            right[slice] += even * looks.mean;
+            let share = self.letters[slice];
+            for other in 0..slices {
+                let mean = share * self.letters[other] / all.max(1e-12);
+                let even = self.meetings[slice][other] + mean;
+                matrix[slice][other] -= looks.unevenness / 2.0 * even;
+            }
+            let meetings: f64 = self.meetings[slice].iter().take(slices).sum();
+            matrix[slice][slice] += looks.unevenness / 2.0 * (share + meetings) + HOLD;
+            right[slice] += HOLD * looks.mean;
         }
         let mut fixed: [Option<f64>; MOST_SLICES] = [None; MOST_SLICES];
         let mut factors = cholesky(&matrix, &right, &fixed, slices);
@@ -69,24 +81,45 @@ impl Sums {
             }
             factors = cholesky(&matrix, &right, &fixed, slices);
         }
-        Solution {
-            factors,
-            cost: self.cost(&factors, slices, looks),
+        let mut cost = self.ww;
+        for (i, factor) in factors.iter().enumerate().take(slices) {
+            let products = factors.iter().zip(&matrix[i]).take(slices);
+            let sum: f64 = products.map(|(other, xx)| other * xx).sum();
+            cost += factor * (sum - 2.0 * right[i]);
         }
+        Solution { factors, cost }
     }
 
-    /// What `factors` cost.
-    fn cost(&self, factors: &BySlice, slices: usize, looks: &Looks) -> f64 {
-        let mut cost = self.ww;
+    /// The mean square error of rows at `factors`, in em².
+    pub fn error(&self, factors: &BySlice, slices: usize) -> f64 {
+        let mut error = self.ww;
         for (i, factor) in factors.iter().enumerate().take(slices) {
             let products = factors.iter().zip(&self.xx[i]).take(slices);
             let sum: f64 = products.map(|(other, xx)| other * xx).sum();
-            cost += factor * (sum - 2.0 * self.xw[i]);
-            let off = factor - looks.mean;
-            cost += looks.unevenness * self.frequency[i].max(0.0) * off * off;
+            error += factor * (sum - 2.0 * self.xw[i]);
         }
-        cost
+        error.max(0.0)
     }
+
+    /// See [`spread`].
+    pub fn spread(&self, factors: &BySlice, slices: usize) -> f64 {
+        spread(&self.letters, factors, slices)
+    }
+}
+
+/// The standard deviation of factors, weighted by the share of `letters` that have them,
+/// in parts of their mean.
+pub fn spread(letters: &BySlice, factors: &BySlice, slices: usize) -> f64 {
+    let of = |each: &dyn Fn(f64) -> f64| -> f64 {
+        let letters = letters.iter().zip(factors).take(slices);
+        letters.map(|(share, factor)| share * each(*factor)).sum()
+    };
+    let all = of(&|_| 1.0);
+    if all <= 0.0 {
+        return 0.0;
+    }
+    let mean = of(&|factor| factor) / all;
+    (of(&|factor| (factor - mean).powi(2)) / all).sqrt() / mean
 }
 
 /// Solves `matrix × f = right` for the factors that are not fixed.

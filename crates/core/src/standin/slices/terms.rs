@@ -63,6 +63,8 @@ pub struct Terms {
     pub space_width: f64,
     /// Group of each sliced character.
     pub group_of: HashMap<char, usize>,
+    /// How often letters of two groups meet; the space is none.
+    pub meetings: HashMap<(u16, u16), f64>,
 }
 
 /// Scripts whose letters stand apart from each other.
@@ -125,6 +127,7 @@ impl Terms {
             widths: HashMap::new(),
             web_widths: vec![(0.0, 0.0)],
             digits_align,
+            meetings: HashMap::new(),
         };
         let space = builder.group(" ", ruler, web_ruler);
         let mut rows = Vec::new();
@@ -150,6 +153,7 @@ impl Terms {
             space,
             space_width: ruler.width(" "),
             group_of: builder.group_of,
+            meetings: builder.meetings,
         }
     }
 }
@@ -162,6 +166,7 @@ struct Builder {
     /// Sums of the groups' widths in the web font and in the local face.
     web_widths: Vec<(f64, f64)>,
     digits_align: bool,
+    meetings: HashMap<(u16, u16), f64>,
 }
 
 impl Builder {
@@ -238,6 +243,11 @@ impl Builder {
             let Some((next_group, next)) = tokens.get(index + 1) else {
                 continue;
             };
+            let blank = |range: &std::ops::Range<usize>| text[range.clone()].starts_with(' ');
+            if !blank(range) && !blank(next) && range.start >= before.len() {
+                let (a, b) = (*group as u16, *next_group as u16);
+                *self.meetings.entry((a.min(b), a.max(b))).or_default() += count;
+            }
             let together = self.width(&text[range.start..next.end], ruler);
             let pair = together - own - self.width(&text[next.clone()], ruler);
             if pair.abs() > 1e-9 {
