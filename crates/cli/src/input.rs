@@ -147,6 +147,7 @@ impl BuildArgs {
             text: self.text.request(false)?,
             language: self.language.clone(),
             sizes: self.sizes.clone(),
+            line_height: self.line_height,
             widths: self.widths.clone(),
             weights: self.weights.clone(),
             digits_align: self.digits_align,

@@ -15,6 +15,7 @@ use super::file::{self, Aim, BuildRules, Project, SlicesChoice};
 use super::ingredients::{Ingredients, LocalPart, RoleParts, families_of};
 use super::request::{BuildParts, SiteRequest};
 use super::sampling::sampled;
+use super::set_pages::{in_family, texts_of};
 use super::{Access, ProjectError};
 
 /// Stacks, what they were made from, and the parts of their style sheet.
@@ -64,11 +65,12 @@ impl Aim {
 impl Settings {
     /// What a project says, and the defaults for the rest.
     pub fn of(rules: &BuildRules) -> Self {
+        let purpose = rules.purpose.unwrap_or_default();
         Settings {
             display: rules.aim.unwrap_or(Aim::TextFirst).display(),
-            slices: rules.slices.unwrap_or(SlicesChoice::Off),
+            slices: rules.slices.unwrap_or(purpose.slices()),
             minimise: rules.minimise.unwrap_or(file::Minimise::Lines),
-            most_spread: rules.most_spread,
+            most_spread: rules.most_spread.or(purpose.most_spread()),
             taller: rules.taller.unwrap_or(0.0),
             pin: rules.pin.unwrap_or(true),
             comments: rules.comments.unwrap_or(true),
@@ -183,6 +185,7 @@ fn build_all(
     language: &str,
 ) -> Result<(Vec<Built>, Vec<TextSample>), ProjectError> {
     let (mut built, mut samples) = (Vec::new(), Vec::new());
+    let set = texts_of(&ingredients.pages, devices.first());
     for role in &ingredients.roles {
         // Roles with the same fonts share their rules, so they are fitted on all
         // of their texts.
@@ -194,6 +197,7 @@ fn build_all(
         let texts: Vec<&Source> = alike.iter().flat_map(|role| &role.texts).collect();
         let main = alike.iter().flat_map(|role| &role.languages).next();
         let (sample, kind) = sampled(&texts, main.map(String::as_str), language)?;
+        let set = in_family(&set, &role.family);
         let shared = Need::merged(alike.iter().map(|role| &role.need));
         let named: Vec<LocalFamily<'_>> = role.locals.iter().map(local_family).collect();
         let keep_order = !named.is_empty();
@@ -239,8 +243,10 @@ fn build_all(
             sample: &sample,
             sample_kind: kind.clone(),
             need: &role.need,
-            sizes: union(alike.iter().map(|role| role.sizes.as_slice())),
-            widths: union(alike.iter().map(|role| role.widths.as_slice())),
+            set: &set,
+            line_height_stated: role.line_height_stated,
+            sizes: union(alike.iter().map(|role| role.sizes_or(&set))),
+            widths: union(alike.iter().map(|role| role.widths.clone())),
             generic: role.generic.clone(),
             pin: settings.pin,
             taller: settings.taller,
@@ -271,8 +277,8 @@ fn same_fonts(a: &RoleParts, b: &RoleParts) -> bool {
     a.family == b.family && files(a) == files(b) && locals(a) == locals(b)
 }
 
-fn union<'v, T: PartialOrd + Copy + 'v>(lists: impl Iterator<Item = &'v [T]>) -> Vec<T> {
-    let mut all: Vec<T> = lists.flatten().copied().collect();
+fn union<T: PartialOrd + Copy>(lists: impl Iterator<Item = Vec<T>>) -> Vec<T> {
+    let mut all: Vec<T> = lists.flatten().collect();
     all.sort_by(|a, b| a.partial_cmp(b).unwrap_or(std::cmp::Ordering::Equal));
     all.dedup();
     all

@@ -115,6 +115,10 @@ pub struct BuildRules {
     pub output: Option<PathBuf>,
     /// What matters while fonts load.
     pub aim: Option<Aim>,
+    /// What stand-ins are made for; it decides about slices and spread where these are not
+    /// said.
+    #[serde(rename = "for")]
+    pub purpose: Option<Purpose>,
     /// How many slices of letters have a size of their own: a number, `auto`,
     /// `off`.
     pub slices: Option<SlicesChoice>,
@@ -187,6 +191,34 @@ pub enum Minimise {
     Lines,
     /// The mean error of words
     Words,
+}
+
+/// What stand-ins are made for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Purpose {
+    /// Little moves, and letters look even: slices with a spread of at most 4 %.
+    #[default]
+    Shift,
+    /// Lines end where they did, though letters may look uneven: up to 10 %.
+    Lines,
+    /// All letters have one size.
+    Looks,
+}
+
+impl Purpose {
+    /// How many slices it takes.
+    pub fn slices(self) -> SlicesChoice {
+        match self {
+            Purpose::Shift | Purpose::Lines => SlicesChoice::Auto,
+            Purpose::Looks => SlicesChoice::Off,
+        }
+    }
+
+    /// How uneven letters may become, in %; `None` for what is usual.
+    pub fn most_spread(self) -> Option<f64> {
+        (self == Purpose::Lines).then_some(10.0)
+    }
 }
 
 /// What matters while a web font loads.
@@ -263,6 +295,10 @@ pub struct Role {
     /// The size in px.
     #[serde(default)]
     pub size: Option<f32>,
+    /// The `line-height` that style sheets state for it, as a multiple of the size; no face
+    /// then decides how high its lines are.
+    #[serde(default)]
+    pub line_height: Option<f32>,
     /// OpenType features that are turned on.
     #[serde(default)]
     pub features: Vec<String>,

@@ -10,7 +10,8 @@ use tidy_lattice_core::need::{Need, language_need};
 use tidy_lattice_core::page::Page;
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::stack::{WebSlice, stack_property};
-use tidy_lattice_core::style::{class_name, family_list, url_path};
+use tidy_lattice_core::standin::SetText;
+use tidy_lattice_core::style::{class_name, family_list, quoted, url_path};
 use tidy_lattice_core::text::{Source, samples};
 
 use super::built::sheet_of;
@@ -21,6 +22,7 @@ use super::files::matching;
 use super::fonts::{split, web_face};
 use super::request::{BuildParts, SiteRequest, StackRequest, SurveyRequest};
 use super::sampling::words_of;
+use super::set_pages::{self, SetPage};
 use super::stack::{NamedPlatform, named_platforms};
 use super::survey::gather;
 use super::texts::{some_text, text_file};
@@ -35,6 +37,8 @@ pub struct Ingredients {
     pub platforms: Vec<NamedPlatform>,
     /// Whether local fonts were named and stay in their order.
     pub locals_named: bool,
+    /// The pages of the project in its windows.
+    pub pages: Vec<SetPage>,
 }
 
 /// One role.
@@ -57,10 +61,12 @@ pub struct RoleParts {
     pub languages: Vec<String>,
     /// What they ask for.
     pub need: Need,
-    /// Sizes in px.
+    /// Sizes in px that were named; see [`RoleParts::sizes_or`].
     pub sizes: Vec<f32>,
     /// Widths of columns in px.
     pub widths: Vec<f64>,
+    /// Whether the line-height of its text is stated.
+    pub line_height_stated: bool,
     /// The generic family.
     pub generic: Option<String>,
     /// Whether figures must align.
@@ -83,6 +89,31 @@ pub struct LocalPart {
 /// Sizes in px where none is said.
 const SIZES: [f32; 1] = [16.0];
 
+/// The most sizes that are taken from pages.
+const MOST_SIZES: usize = 12;
+
+impl RoleParts {
+    /// The sizes that were named, else those of most of the texts that pages `set`, else
+    /// the usual one.
+    pub fn sizes_or(&self, set: &[SetText]) -> Vec<f32> {
+        if !self.sizes.is_empty() {
+            return self.sizes.clone();
+        }
+        let mut lengths: Vec<(f32, usize)> = Vec::new();
+        for text in set {
+            match lengths.iter_mut().find(|(size, _)| *size == text.size) {
+                Some((_, length)) => *length += text.text.len(),
+                None => lengths.push((text.size, text.text.len())),
+            }
+        }
+        lengths.sort_by(|a, b| b.1.cmp(&a.1).then(a.0.total_cmp(&b.0)));
+        let most = lengths.iter().take(MOST_SIZES);
+        let mut sizes: Vec<f32> = most.map(|(size, _)| *size).collect();
+        sizes.sort_by(f32::total_cmp);
+        or_usual(&sizes, &SIZES)
+    }
+}
+
 /// The widths of columns where none is said: 200 to 800 px by 20.
 pub fn usual_widths() -> Vec<f64> {
     (0..31).map(|step| 200.0 + 20.0 * f64::from(step)).collect()
@@ -103,10 +134,10 @@ impl Ingredients {
             access,
             sheet_folder: sheet.and_then(Path::parent).unwrap_or(Path::new("")),
         };
-        let roles = if request.web.is_empty() {
+        let (roles, pages) = if request.web.is_empty() {
             reader.roles()?
         } else {
-            vec![reader.command_line()?]
+            (vec![reader.command_line()?], Vec::new())
         };
         let locals_named = roles.iter().all(|role| !role.locals.is_empty());
         let platforms = if locals_named && request.platforms.is_empty() && !request.web.is_empty() {
@@ -119,6 +150,7 @@ impl Ingredients {
             roles,
             platforms,
             locals_named,
+            pages,
         })
     }
 }
@@ -205,16 +237,17 @@ impl Reader<'_> {
             need,
             texts,
             languages: Vec::new(),
-            sizes: or_usual(&request.sizes, &SIZES),
+            sizes: request.sizes.clone(),
             widths: or_usual(&request.widths, &usual_widths()),
+            line_height_stated: request.line_height.is_some(),
             generic: request.generic.clone(),
             digits_align: request.digits_align,
             web,
         })
     }
 
-    /// The roles of the project that have a web font.
-    fn roles(&self) -> Result<Vec<RoleParts>, ProjectError> {
+    /// The roles of the project that have a web font, and its pages.
+    fn roles(&self) -> Result<(Vec<RoleParts>, Vec<SetPage>), ProjectError> {
         let Some(project) = self.project else {
             return Err(ProjectError::Usage(
                 "there is no web font: name its files with --web, or write a project file \
@@ -240,21 +273,22 @@ impl Reader<'_> {
                 project.path(super::file::NAME).display()
             )));
         }
-        let pages = if project.content.is_empty() {
-            Vec::new()
-        } else {
+        let (mut pages, mut set) = (Vec::new(), Vec::new());
+        if !project.content.is_empty() {
+            let site = SiteRequest {
+                made: Some(self.web_fonts_alone(project)?),
+                ..self.request.site.clone()
+            };
+            set = set_pages::read(project, &site, self.access)?;
             let request = SurveyRequest {
                 stack: StackRequest {
-                    site: SiteRequest {
-                        made: self.families_alone(project)?,
-                        ..self.request.site.clone()
-                    },
+                    site,
                     ..StackRequest::default()
                 },
                 ..SurveyRequest::default()
             };
-            gather(&request, Some(project), self.access)?.pages
-        };
+            pages = gather(&request, Some(project), self.access)?.pages;
+        }
         let wanted = project.role.iter().filter(|(name, role)| {
             !role.web.is_empty()
                 && self
@@ -263,35 +297,33 @@ impl Reader<'_> {
                     .as_ref()
                     .is_none_or(|asked| asked == *name)
         });
-        wanted
-            .map(|(name, role)| self.role(project, name, role, &pages))
-            .collect()
+        let roles = wanted.map(|(name, role)| self.role(project, name, role, &pages));
+        Ok((roles.collect::<Result<_, _>>()?, set))
     }
 
-    /// What stands for the style sheet of `build` before the first run: each role's
-    /// family, so that pages that ask for its stack are known to be set in it.
-    fn families_alone(&self, project: &Project) -> Result<Option<String>, ProjectError> {
-        if self.access.exists(&sheet_of(project)) {
-            return Ok(None);
-        }
+    /// What stands for the style sheet of `build`: each role's web font and its family as
+    /// the stack. So pages that ask for the stack are known to be set in it, before the first
+    /// run as after it, and stand-ins of the last run have no say in those of this one.
+    fn web_fonts_alone(&self, project: &Project) -> Result<String, ProjectError> {
         // What there is to say of these files is said when they are read to be built from.
+        let sheet = sheet_of(project);
         let quiet = Reader {
             access: Access {
                 watch: &Quiet,
                 ..self.access
             },
+            sheet_folder: sheet.parent().unwrap_or(Path::new("")),
             ..*self
         };
         let mut css = String::new();
         for (name, role) in project.role.iter().filter(|(_, role)| !role.web.is_empty()) {
             let paths: Vec<PathBuf> = role.web.iter().map(|path| project.path(path)).collect();
-            let family = match &role.family {
-                Some(family) => family.clone(),
-                None => {
-                    let (web, of_sheet) = quiet.web(&paths, &role.weights, None)?;
-                    of_sheet.unwrap_or_else(|| web_family::name_of(&web, quiet.access))
-                }
-            };
+            let (web, of_sheet) = quiet.web(&paths, &role.weights, role.family.as_deref())?;
+            let named = role.family.clone().or(of_sheet);
+            let family = named.unwrap_or_else(|| web_family::name_of(&web, quiet.access));
+            for part in &web {
+                css.push_str(&font_face_of(part, &family));
+            }
             let property = stack_property(name);
             let class = class_name(name);
             let _ = writeln!(
@@ -300,7 +332,7 @@ impl Reader<'_> {
                 family_list([family.as_str()], "serif")
             );
         }
-        Ok(Some(css))
+        Ok(css)
     }
 
     fn role(
@@ -387,8 +419,9 @@ impl Reader<'_> {
             texts,
             languages: languages.into_iter().cloned().collect(),
             need,
-            sizes: or_usual(&sizes, &SIZES),
+            sizes,
             widths: or_usual(widths, &usual_widths()),
+            line_height_stated: request.line_height.or(role.line_height).is_some(),
             generic: request.generic.clone().or_else(|| role.generic.clone()),
             digits_align: request.digits_align || role.features.iter().any(|tag| tag == "tnum"),
         })
@@ -559,6 +592,36 @@ impl Reader<'_> {
         let path = from_sheet.unwrap_or_else(|| file.to_owned());
         url_path(&path.to_string_lossy().replace('\\', "/"))
     }
+}
+
+/// The rules of a web font's file, or files, without more than pages are laid out by.
+fn font_face_of(part: &WebPart, family: &str) -> String {
+    let face = &part.faces[0];
+    let weight = part.weights.unwrap_or((face.weight(), face.weight()));
+    let width = part.widths.unwrap_or((face.width(), face.width()));
+    let traits = format!(
+        "font-family: {}; font-weight: {} {}; font-stretch: {}% {}%; font-style: {}",
+        quoted(family),
+        weight.0,
+        weight.1,
+        width.0,
+        width.1,
+        face.slope().css()
+    );
+    let rule = |url: &str, range: String| {
+        format!(
+            "@font-face {{ {traits}; src: url({}){range} }}\n",
+            quoted(url)
+        )
+    };
+    if part.slices.is_empty() {
+        return rule(&part.url, String::new());
+    }
+    let slices = part.slices.iter().filter_map(|slice| {
+        let (url, _) = slice.sources.first()?;
+        Some(rule(url, format!("; unicode-range: {}", slice.range.css())))
+    });
+    slices.collect()
 }
 
 /// What a passage of the language `tag` asks for, else its letters.

@@ -10,7 +10,8 @@
 //!   its rules load, faces and families in one file or in many
 //! - [`survey`]: all texts with their roles and stacks, for a lattice
 //! - [`stack`], [`platforms`]: a stack, and the devices to look at it on
-//! - [`pages`], [`variants`]: pages for layout, and other ways to serve them
+//! - [`pages`], [`set_pages`], [`variants`]: pages for layout, how they set their texts, and
+//!   other ways to serve them
 //! - [`checking`], [`uses`], [`face_sources`]: style sheets and pages with all that they name, to be checked
 //! - [`ingredients`], [`sampling`], [`building`], [`built`]: what stacks are built from, the text
 //!   that they are fitted on, the stacks, and their style sheet as the rest of a project has it
@@ -64,6 +65,7 @@ pub mod patterns;
 pub mod platforms;
 pub mod request;
 pub mod sampling;
+pub mod set_pages;
 pub mod stack;
 pub mod starting;
 pub mod survey;

@@ -89,6 +89,8 @@ pub struct BuildParts {
     pub sizes: Vec<f32>,
     /// Widths of columns in use, in px.
     pub widths: Vec<f64>,
+    /// The `line-height` that style sheets state for the text, as a multiple of its size.
+    pub line_height: Option<f32>,
     /// Weights in use, of a variable web font.
     pub weights: Vec<f32>,
     /// Whether figures must align even if they do not by default.

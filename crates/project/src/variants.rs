@@ -8,14 +8,16 @@ use tidy_lattice_core::layout::Engine;
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::page::{Files, Flow, FlowKind, OpenedFile, Unread, font_faces};
 use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Change, changed};
 use tidy_lattice_core::stack::{BuildRequest, LocalFamily, SampleKind, WebSlice, WebSource, build};
-use tidy_lattice_core::standin::{FitOptions, Slices, TextSample};
+use tidy_lattice_core::standin::{FitOptions, SetText, Slices, TextSample};
 use tidy_lattice_core::style::read::{FaceSource, FamilyName, FontFace, families};
 use tidy_lattice_core::text::Source;
 
 use super::ProjectError;
 use super::pages::Window;
+use super::set_pages::{SetPage, in_family};
 
 /// The most slices of a variant.
 const MOST_SLICES: usize = 24;
@@ -167,6 +169,12 @@ fn sliced(
     device: &Device<'_>,
     window: &Window,
 ) -> Result<(Vec<WebFace>, Flow), ProjectError> {
+    let page = SetPage {
+        flow: flow.clone(),
+        web: web.to_vec(),
+        window: window.clone(),
+    };
+    let set = page.texts(Some(device), &Shapers::default());
     let (mut web, mut flow) = (web.to_vec(), flow.clone());
     let mut names: Vec<String> = Vec::new();
     for rule in &web {
@@ -178,9 +186,10 @@ fn sliced(
         }
     }
     for family in names {
-        let Some(plan) = Plan::of(&family, &web, &flow, device) else {
+        let Some(mut plan) = Plan::of(&family, &web, &flow, device) else {
             continue;
         };
+        plan.set = in_family(&set, &family);
         let (rules, stand_ins) = plan.build(&family, slices, window)?;
         let same = |rule: &WebFace| {
             let own = rule.placed.face.family.as_deref().unwrap_or_default();
@@ -247,6 +256,8 @@ struct Plan {
     display: String,
     text: String,
     sizes: Vec<f32>,
+    /// The texts as the page sets them.
+    set: Vec<SetText>,
 }
 
 impl Plan {
@@ -260,6 +271,7 @@ impl Plan {
             display: "swap".to_owned(),
             text: String::new(),
             sizes: Vec::new(),
+            set: Vec::new(),
         };
         let own = web.iter().filter(|rule| {
             let own = rule.placed.face.family.as_deref();
@@ -388,6 +400,8 @@ impl Plan {
             sample_kind: SampleKind::OwnText {
                 sources: vec!["page".to_owned()],
             },
+            set: &self.set,
+            line_height_stated: false,
             need: &need,
             sizes: self.sizes.clone(),
             widths: vec![window.width * 0.5, window.width * 0.75, window.width * 0.9],

@@ -113,6 +113,8 @@ pub fn stack(server: &Server, pair: Pair<'_>, folder: &str, wish: &Wish<'_>) -> 
         sample_kind: SampleKind::OwnText {
             sources: vec!["text".to_owned()],
         },
+        set: &[],
+        line_height_stated: false,
         need: &need,
         sizes: wish.sizes.to_vec(),
         widths: wish.widths.to_vec(),

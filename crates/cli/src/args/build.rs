@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use clap::{Args as ClapArgs, ValueEnum};
-use tidy_lattice_project::file::{Aim, Minimise, SlicesChoice};
+use tidy_lattice_project::file::{Aim, Minimise, Purpose, SlicesChoice};
 
 use super::shared::{DrawingArgs, LimitArgs, SiteArgs, TextArgs};
 
@@ -47,7 +47,7 @@ pub struct RankArgs {
     pub text_files: Vec<PathBuf>,
 
     /// Languages that fallbacks should keep (BCP 47 tags); without text the first
-    /// one's built-in sample is measured
+    /// one's most frequent words are measured
     #[arg(
         long = "language",
         value_name = "TAG",
@@ -152,7 +152,7 @@ pub struct BuildArgs {
     #[command(flatten)]
     pub site: SiteArgs,
 
-    /// Without text: fit on the built-in sample of this language
+    /// Without text: fit on the most frequent words of this language
     #[arg(long, value_name = "TAG", default_value = "en")]
     pub language: String,
 
@@ -164,9 +164,24 @@ pub struct BuildArgs {
     #[arg(long = "width", value_name = "PX", value_delimiter = ',')]
     pub widths: Vec<f64>,
 
+    /// The line-height that style sheets state for the text, such as 1.5
+    ///
+    /// Then no font decides how high lines are, and letters may be resized as far as it
+    /// helps. Pages of a project tell it by themselves.
+    #[arg(long, value_name = "NUMBER")]
+    pub line_height: Option<f32>,
+
     /// A weight in use, of a variable web font [default: 400]
     #[arg(long = "weight", value_name = "WEIGHT", value_delimiter = ',')]
     pub weights: Vec<f32>,
+
+    /// What stand-ins are made for [default: shift]
+    ///
+    /// shift: little moves, and letters look even (--slices auto --most-spread 4). lines:
+    /// lines end where they did, though letters may look uneven (--most-spread 10). looks:
+    /// all letters have one size (--slices off).
+    #[arg(long = "for", value_name = "WHAT", help_heading = "Fit")]
+    pub purpose: Option<PurposeArg>,
 
     /// How many slices of letters have a size of their own
     ///
@@ -283,6 +298,27 @@ pub enum AimArg {
     NoLateChange,
 }
 
+/// What stand-ins are made for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum PurposeArg {
+    /// Little moves, and letters look even
+    Shift,
+    /// Lines end where they did
+    Lines,
+    /// All letters have one size
+    Looks,
+}
+
+impl From<PurposeArg> for Purpose {
+    fn from(arg: PurposeArg) -> Self {
+        match arg {
+            PurposeArg::Shift => Purpose::Shift,
+            PurposeArg::Lines => Purpose::Lines,
+            PurposeArg::Looks => Purpose::Looks,
+        }
+    }
+}
+
 impl From<MinimiseArg> for Minimise {
     fn from(arg: MinimiseArg) -> Self {
         match arg {
@@ -359,7 +395,9 @@ impl BuildArgs {
             language: "en".to_owned(),
             sizes: Vec::new(),
             widths: Vec::new(),
+            line_height: None,
             weights: Vec::new(),
+            purpose: None,
             slices: None,
             most_spread: None,
             minimise: None,

@@ -94,7 +94,7 @@ pub struct CompareArgs {
     #[arg(short = 'f', long = "text-file", value_name = "TEXT_FILE")]
     pub text_files: Vec<PathBuf>,
 
-    /// Without text: measure on the built-in sample of this language
+    /// Without text: measure on the most frequent words of this language
     #[arg(long, value_name = "TAG", default_value = "en")]
     pub text_language: String,
 

@@ -8,7 +8,7 @@ use tidy_lattice_core::stack::tokens::tokens;
 use tidy_lattice_core::stack::{Built, StandIn, StandInFace};
 use tidy_lattice_core::style::is_generic;
 use tidy_lattice_project::building::{self, Settings};
-use tidy_lattice_project::file::{self, BuildRules, Project};
+use tidy_lattice_project::file::{self, BuildRules, Project, Purpose};
 
 use crate::args::{BuildArgs, BuildForm, Display};
 use crate::error::{CliError, Outcome};
@@ -78,14 +78,19 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
 fn settings(args: &BuildArgs, rules: &BuildRules) -> Settings {
     let of_project = Settings::of(rules);
     let aim = args.aim.map(file::Aim::from);
+    let purpose = args.purpose.map(Purpose::from);
+    let of_purpose = purpose.map(Purpose::slices);
     let display = aim.map(file::Aim::display);
     Settings {
         display: display
             .or(args.display.map(Display::css))
             .unwrap_or(of_project.display),
-        slices: args.slices.unwrap_or(of_project.slices),
+        slices: args.slices.or(of_purpose).unwrap_or(of_project.slices),
         minimise: args.minimise.map_or(of_project.minimise, Into::into),
-        most_spread: args.most_spread.or(of_project.most_spread),
+        most_spread: args.most_spread.or(match purpose {
+            Some(purpose) => purpose.most_spread(),
+            None => of_project.most_spread,
+        }),
         taller: args.taller.unwrap_or(of_project.taller),
         pin: of_project.pin && !args.no_pin,
         comments: of_project.comments && !args.no_comments,
@@ -116,6 +121,11 @@ fn check(args: &BuildArgs) -> Result<(), CliError> {
     if let Some(weight) = args.weights.iter().find(|w| !(1.0..=1000.0).contains(*w)) {
         return Err(CliError::Usage(format!(
             "--weight {weight}: weights go from 1 to 1000"
+        )));
+    }
+    if let Some(line) = args.line_height.filter(|line| !(0.5..=10.0).contains(line)) {
+        return Err(CliError::Usage(format!(
+            "--line-height {line}: it is a multiple of the size, from 0.5 to 10"
         )));
     }
     let percents = [

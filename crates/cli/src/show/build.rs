@@ -44,6 +44,10 @@ fn heading(built: &Built) -> String {
         safe(&built.web.family),
         safe(&built.sample.label()),
     );
+    let title = match built.texts_in_columns {
+        0 => title,
+        texts => format!("{title}, and on {texts} in the columns of its pages"),
+    };
     format!("{}\n\n", styled(TITLE, &title))
 }
 
@@ -118,6 +122,7 @@ fn stand_ins(built: &Built) -> String {
             .iter()
             .filter(|size| face.lines.iter().any(|lines| is_off(lines, **size)));
         let verdict = match off.count() {
+            _ if face.line_height_stated => styled(FAINT, "line-height stated"),
             0 => styled(GOOD, "equal"),
             off => styled(BAD, &format!("{off} differ")),
         };
@@ -235,7 +240,7 @@ fn equal_sizes(face: &StandInFace, off: impl Fn(&StandInLines) -> Option<&Vec<f3
 fn off_lists(built: &Built) -> String {
     const LISTED: usize = 12;
     let mut text = String::new();
-    for (_, face) in faces(built) {
+    for (_, face) in faces(built).filter(|(_, face)| !face.line_height_stated) {
         let engines: [(&str, Vec<f32>); 2] = [
             (
                 "Chromium",

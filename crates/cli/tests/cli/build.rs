@@ -10,7 +10,7 @@ const BUILD: &str = "build --web sans.ttf --local quaydesk.ttf --local pebbleroo
 
 #[test]
 fn css_goes_to_standard_output_and_the_report_beside_it() {
-    let run = Workshop::new().run(BUILD);
+    let run = Workshop::new().run(&format!("{BUILD} --for looks"));
     assert_eq!(run.status, 0, "{}", run.err);
     assert!(run.out.starts_with("/* Made by tidy-lattice"));
     assert_eq!(run.out.matches("@font-face").count(), 3);

@@ -27,7 +27,7 @@ fn shop() -> Workshop {
 #[test]
 fn a_stack_from_a_sheet_keeps_files_ranges_and_their_order() {
     let shop = shop();
-    let run = shop.run("build --web sea.css --local quaydesk.ttf -o css.css text.txt");
+    let run = shop.run("build --web sea.css --local quaydesk.ttf --for looks -o css.css text.txt");
     assert!(run.status <= 1, "{}{}", run.out, run.err);
     let css = shop.read("css.css");
     let far = css.find("url(\"far.ttf\")").expect("the far file");
@@ -69,8 +69,9 @@ fn slices_are_measured_as_the_whole_file_is() {
 #[test]
 fn plain_files_of_one_face_are_told_and_do_not_overlap() {
     let shop = shop();
-    let run =
-        shop.run("build --web near.ttf --web far.ttf --local quaydesk.ttf -o css.css text.txt");
+    let run = shop.run(
+        "build --web near.ttf --web far.ttf --local quaydesk.ttf --for looks -o css.css text.txt",
+    );
     assert!(run.err.contains("2 files are one face"), "{}", run.err);
     // The second has nothing that the first has not.
     assert!(run.err.contains("far.ttf adds no character"), "{}", run.err);

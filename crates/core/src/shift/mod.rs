@@ -8,6 +8,7 @@ mod blocks;
 mod foretold;
 mod scene;
 mod score;
+mod set_texts;
 mod shapes;
 mod variant;
 
@@ -19,6 +20,7 @@ pub use foretold::{
 };
 pub use scene::{Scene, Setting, SettingFonts, Stand};
 pub use score::{MOVED, Moving, Rect, Score, score, worst_window};
+pub use set_texts::set_texts;
 pub use shapes::{Shape, Shapes};
 pub use variant::{Change, changed};
 

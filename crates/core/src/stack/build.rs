@@ -12,10 +12,12 @@ use super::plain::PlainStack;
 use super::request::BuildRequest;
 use super::result::{Built, Entry, EntryKind, ExtraFont, StackFace, StandIn, WebFamily, WebFont};
 use super::rules::sheets;
-use super::stand_ins::{Fitted, rank_families, stand_ins, web_faces};
+use super::stand_ins::{Fitted, rank_families, set_by_face, stand_ins, web_faces};
 use super::{Note, misread};
 use crate::describe::LetterShape;
-use crate::standin::{Fitting, LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
+use crate::standin::{
+    Fitting, LineFit, LineRequest, ResizedFace, SetSample, StandInLines, fit_lines,
+};
 
 /// A line of text is between these high, in em, or its metrics are damaged.
 const LINES: std::ops::RangeInclusive<f64> = 0.5..=4.0;
@@ -51,20 +53,30 @@ pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built,
     let shared = shared.unwrap_or(request.need);
     let mut found = Vec::new();
     check_web_font(request, main, &mut found);
-    let fittings: Vec<Fitting<'_>> = web_faces(request)
+    let faces = web_faces(request);
+    let set = set_by_face(request, &faces);
+    let samples: Vec<SetSample> = set
         .iter()
-        .map(|(_, face)| Fitting::new(face, request.sample, &request.sizes, &request.widths))
+        .map(|set| SetSample::new(set, request.sample, &request.sizes, &request.widths))
+        .collect();
+    let fittings: Vec<Fitting<'_>> = faces
+        .iter()
+        .zip(&samples)
+        .map(|((_, face), known)| Fitting::in_columns(face, &known.sample, &known.columns))
         .collect();
     let words_lacked = fittings[0].words() - fittings[0].words_in_web_font();
     let (mut fitted, plain) = if fittings[0].words_in_web_font() == 0 {
         found.push(nothing_to_fit(request, main));
         (Vec::new(), PlainStack::default())
     } else {
-        let (start, face) = (request.sample.beginning(RANKED_ON), web_faces(request)[0].1);
+        let (start, face) = (request.sample.beginning(RANKED_ON), faces[0].1);
         let fitting = Fitting::new(face, &start, &request.sizes, &request.widths);
         let ranked = rank_families(request, &fitting, &mut found);
         let plain = PlainStack::new(request, &ranked);
-        (stand_ins(request, ranked, &fittings, &mut found), plain)
+        (
+            stand_ins(request, ranked, (&fittings, &set), &mut found),
+            plain,
+        )
     };
     let shape = LetterShape::of(main);
     let mut signs = extras::signs(request, shared, &mut found);
@@ -99,6 +111,11 @@ pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built,
             words_lacked,
         },
         sample: request.sample_kind.clone(),
+        texts_in_columns: request
+            .set
+            .iter()
+            .filter(|text| text.width.is_some())
+            .count(),
         font_family,
         custom_property: stack_property(&request.role),
         class_name: class_name(&request.role),

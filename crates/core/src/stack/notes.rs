@@ -132,7 +132,9 @@ fn on_web_font(request: &BuildRequest<'_>, built: &Built, main: &Face) -> Vec<No
             ),
         ));
     }
-    if words_lacked > 0 {
+    // Lists of words hold a few foreign ones.
+    let few = !request.sample_kind.is_own() && words_lacked * 50 < request.sample.total();
+    if words_lacked > 0 && !few {
         notes.push(Note::remark(
             "words-lacked",
             format!(
@@ -190,6 +192,9 @@ fn on_web_font(request: &BuildRequest<'_>, built: &Built, main: &Face) -> Vec<No
 
 /// Sizes in use at which lines are off.
 fn on_lines(request: &BuildRequest<'_>, built: &Built, web: &str, face: &StandInFace) -> Vec<Note> {
+    if face.line_height_stated {
+        return Vec::new();
+    }
     let local = face.face.names.label();
     let own = &built.web.faces[face.web];
     let line = own.face.line;

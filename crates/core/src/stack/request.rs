@@ -6,7 +6,7 @@ use tidy_lattice_glyphs::font::{CharacterSet, Face};
 
 use super::SampleKind;
 use super::result::WebSlice;
-use crate::standin::{FitOptions, TextSample};
+use crate::standin::{FitOptions, SetText, TextSample};
 
 /// What a stack is built from.
 pub struct BuildRequest<'a> {
@@ -33,6 +33,11 @@ pub struct BuildRequest<'a> {
     pub sample: &'a TextSample,
     /// What the sample is, for the reader of the result.
     pub sample_kind: SampleKind,
+    /// The texts of the family as pages set them; none where there are no pages.
+    pub set: &'a [SetText],
+    /// Whether the style sheet states the `line-height` of all text, so that no face
+    /// decides how high lines are.
+    pub line_height_stated: bool,
     /// What the texts of the role ask for.
     pub need: &'a Need,
     /// Sizes in use, in px.

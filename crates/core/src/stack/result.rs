@@ -21,6 +21,9 @@ pub struct Built {
     pub web: WebFamily,
     /// What widths were fitted on.
     pub sample: SampleKind,
+    /// How many texts of pages were fitted on besides in the columns that they stand in,
+    /// once for each window.
+    pub texts_in_columns: usize,
     /// The stand-ins, in stack order.
     pub stand_ins: Vec<StandIn>,
     /// Web fonts for other scripts, in order of need.
@@ -194,6 +197,9 @@ pub struct StandInFace {
     pub width: WidthsOfStandIn,
     /// The line fit of each slice.
     pub lines: Vec<StandInLines>,
+    /// Whether the `line-height` of its texts is stated, so that lines are as high in any
+    /// face, whatever sizes [`StandInFace::lines`] lists.
+    pub line_height_stated: bool,
     /// Lines in engines that honour `size-adjust` and not the line overrides;
     /// `None` where those of the local face are not known.
     pub without_overrides: Option<WithoutOverrides>,

@@ -11,15 +11,11 @@ use super::request::{BuildRequest, LocalFamily};
 use super::result::{StackFace, StandIn, StandInFace};
 use super::{Note, WithoutOverrides};
 use crate::rank::{Candidate, Ranked, Ranking, Weights};
-use crate::standin::{FitOptions, Fitting};
+use crate::standin::{FitOptions, Fitting, SetText};
 
 /// The `size-adjust` that a stand-in may have, in %; fonts for text are within
 /// 50 and 200, and a damaged one could ask for nothing or for thousands.
 const SIZE_ADJUSTS: std::ops::RangeInclusive<f64> = 10.0..=1000.0;
-
-/// The room that Firefox needs in a line above the em, in em: half a pixel at
-/// 8 px.
-const EM_ROOM: f64 = 0.07;
 
 /// A stand-in before its lines are fitted.
 pub struct Fitted {
@@ -44,18 +40,46 @@ pub fn web_faces<'a>(request: &BuildRequest<'a>) -> Vec<(usize, &'a Face)> {
         .collect()
 }
 
+/// The texts that pages set in each of the web font's `faces` (CSS Fonts 4, §5.2).
+pub fn set_by_face<'a>(
+    request: &BuildRequest<'a>,
+    faces: &[(usize, &Face)],
+) -> Vec<Vec<&'a SetText>> {
+    let traits: Vec<FaceTraits> = faces.iter().map(|(_, face)| traits_of(face)).collect();
+    let mut set = vec![Vec::new(); faces.len()];
+    for text in request.set {
+        let asked = Asked {
+            weight: text.weight,
+            stretch: 100.0,
+            slope: if text.sloped {
+                AskedSlope::Italic
+            } else {
+                AskedSlope::Normal
+            },
+        };
+        if let Some(place) = matching(&traits, asked).first() {
+            set[*place].push(text);
+        }
+    }
+    set
+}
+
+/// What widths are fitted on, face by face: the web font on its texts, and the texts that
+/// pages set in it.
+type FittedOn<'f, 'a> = (&'f [Fitting<'a>], &'f [Vec<&'f SetText>]);
+
 /// Chooses, orders and fits the local families.
 pub fn stand_ins(
     request: &BuildRequest<'_>,
     ranked: Vec<(&LocalFamily<'_>, Ranked)>,
-    fittings: &[Fitting<'_>],
+    fitted_on: FittedOn<'_, '_>,
     notes: &mut Vec<Note>,
 ) -> Vec<Fitted> {
     let faces = web_faces(request);
     let chosen = choose(request, ranked, notes);
     let mut fitted: Vec<Fitted> = Vec::new();
     for chosen in chosen {
-        let Some(new) = fit_family(request, chosen, &faces, fittings, notes) else {
+        let Some(new) = fit_family(request, chosen, &faces, fitted_on, notes) else {
             continue;
         };
         let same = fitted.iter_mut().find(|known| {
@@ -207,11 +231,11 @@ fn fit_family(
     request: &BuildRequest<'_>,
     Chosen { family, rank }: Chosen<'_, '_>,
     faces: &[(usize, &Face)],
-    fittings: &[Fitting<'_>],
+    (fittings, set): FittedOn<'_, '_>,
     notes: &mut Vec<Note>,
 ) -> Option<Fitted> {
     let (mut made, mut designs) = (Vec::new(), Vec::new());
-    for ((web, web_face), fitting) in faces.iter().zip(fittings) {
+    for (((web, web_face), fitting), set) in faces.iter().zip(fittings).zip(set) {
         let Some(face) = pick(family, web_face) else {
             continue;
         };
@@ -227,7 +251,7 @@ fn fit_family(
             ));
             continue;
         }
-        let Some(width) = fitting.fit(face, &options(request, web_face)) else {
+        let Some(width) = fitting.fit(face, &options(request, web_face, set)) else {
             continue;
         };
         if !SIZE_ADJUSTS.contains(&width.mean_size_adjust()) {
@@ -253,6 +277,7 @@ fn fit_family(
             face: StackFace::of(face),
             width,
             lines: Vec::new(),
+            line_height_stated: line_height_stated(request, set),
             without_overrides,
         });
         designs.push(vec![Design::of(face)]);
@@ -269,14 +294,31 @@ fn fit_family(
     })
 }
 
-/// How the stand-ins of `web` are fitted.
-fn options(request: &BuildRequest<'_>, web: &Face) -> FitOptions {
-    let line = web.line();
-    let room = line.ascent + line.descent + line.line_gap + request.taller / 100.0 - EM_ROOM;
+/// How the stand-ins of `web` are fitted, in which pages set the texts `set`.
+fn options(request: &BuildRequest<'_>, web: &Face, set: &[&SetText]) -> FitOptions {
+    let decides = request.pin && !line_height_stated(request, set);
     FitOptions {
-        most_factor: request.pin.then_some(room),
+        most_factor: decides.then(|| most_factor(request, web)),
+        exact: request.fit.exact || !set.is_empty(),
         ..request.fit.clone()
     }
+}
+
+/// Whether the `line-height` of all text in a face is stated.
+fn line_height_stated(request: &BuildRequest<'_>, set: &[&SetText]) -> bool {
+    let on_pages = !set.is_empty() && set.iter().all(|text| text.line_height_stated);
+    request.line_height_stated || on_pages
+}
+
+/// The largest factor at which no line becomes higher in Firefox, which makes none lower
+/// than the em in whole px, at the sizes in use.
+fn most_factor(request: &BuildRequest<'_>, web: &Face) -> f64 {
+    let line = web.line();
+    let line = line.ascent + line.descent + line.line_gap + request.taller / 100.0;
+    let sizes = request.sizes.iter().map(|size| f64::from(*size));
+    sizes
+        .map(|size| ((line * size).floor() + 0.49) / size)
+        .fold(f64::INFINITY, f64::min)
 }
 
 /// Adds families of the same metrics to those that are known.

@@ -48,6 +48,48 @@ pub struct PieceWidths {
     pub space: f64,
 }
 
+/// A paragraph in a column.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Column {
+    /// The paragraph, by its number in the sample.
+    pub paragraph: usize,
+    /// The size of its text, in px.
+    pub size: f32,
+    /// The width of the column, in px.
+    pub width: f64,
+    /// `letter-spacing`, in px.
+    pub letter_spacing: f32,
+    /// What it counts where any line ends elsewhere, and besides where there are more or
+    /// fewer lines.
+    pub weights: (u64, u64),
+    /// How many lines it is known to have; it is left out where they are not these.
+    pub lines: Option<usize>,
+}
+
+/// The paragraphs of `sample` at every size in columns of every width, both in px, a few
+/// widths left out evenly where there would be too many.
+pub fn all_columns(sample: &TextSample, sizes: &[f32], widths: &[f64]) -> Vec<Column> {
+    let sizes = sizes.iter().filter(|size| **size > 0.0);
+    let pairs: Vec<(f32, f64)> = sizes
+        .flat_map(|size| widths.iter().map(move |width| (*size, *width)))
+        .collect();
+    let paragraphs = sample.paragraphs().len();
+    let most = (MOST_LAYOUTS / paragraphs.max(1)).max(1);
+    let step = pairs.len().div_ceil(most).max(1);
+    let pairs = pairs.into_iter().step_by(step);
+    let columns = pairs.flat_map(|(size, width)| {
+        (0..paragraphs).map(move |paragraph| Column {
+            paragraph,
+            size,
+            width,
+            letter_spacing: 0.0,
+            weights: (1, 0),
+            lines: None,
+        })
+    });
+    columns.collect()
+}
+
 /// The running text of a sample, laid out in the web font.
 pub struct Layouts {
     /// Pieces in running order, paragraph by paragraph.
@@ -56,6 +98,8 @@ pub struct Layouts {
     pieces: usize,
     /// Whether each of them has a space at its end.
     spaced: Vec<bool>,
+    /// How many characters there are before each, and in all.
+    characters: Vec<u32>,
     /// The sizes, in px.
     sizes: Vec<f32>,
     layouts: Vec<Layout>,
@@ -68,55 +112,117 @@ struct Layout {
     size: usize,
     /// The width of the column, in em.
     measure: f64,
+    /// `letter-spacing`, in em.
+    letter_spacing: f64,
+    weights: (u64, u64),
     lines: std::ops::Range<usize>,
 }
 
+/// Where pieces end, had the text one line, in one font.
+struct Ends<'l> {
+    layouts: &'l Layouts,
+    ends: Vec<f64>,
+    space: f64,
+}
+
+impl Ends<'_> {
+    /// Whether the pieces from `start` to before `end` fit in one line of `layout`.
+    fn fits(&self, start: usize, end: usize, layout: &Layout) -> bool {
+        let hanging = if self.layouts.spaced[end - 1] {
+            self.space
+        } else {
+            0.0
+        };
+        let mut width = self.ends[end] - self.ends[start] - hanging;
+        if layout.letter_spacing != 0.0 {
+            let characters = self.layouts.characters[end] - self.layouts.characters[start];
+            width += f64::from(characters) * layout.letter_spacing;
+        }
+        width <= layout.measure
+    }
+
+    /// Where the line that starts at `start` ends.
+    fn fill(&self, start: usize, last: usize, layout: &Layout) -> usize {
+        let mut end = start + 1;
+        while end < last && self.fits(start, end + 1, layout) {
+            end += 1;
+        }
+        end
+    }
+}
+
 impl Layouts {
-    /// Lays the paragraphs of `sample` out in the web font at every size in columns
-    /// of every width, both in px.
-    pub fn new(sample: &TextSample, web: &PieceWidths, sizes: &[f32], widths: &[f64]) -> Self {
-        let pieces: Vec<bool> = sample.pieces().map(|(piece, _)| piece.spaced).collect();
+    /// Lays the paragraphs of `sample` out in the web font, in `columns`.
+    pub fn new(sample: &TextSample, web: &PieceWidths, columns: &[Column]) -> Self {
+        let pieces: Vec<(bool, u32)> = sample
+            .pieces()
+            .map(|(piece, _)| {
+                let letters = piece.text.chars().count() as u32;
+                (piece.spaced, letters + u32::from(piece.spaced))
+            })
+            .collect();
         let mut layouts = Layouts {
             order: Vec::new(),
             pieces: pieces.len(),
             spaced: Vec::new(),
-            sizes: sizes.iter().copied().filter(|size| *size > 0.0).collect(),
+            characters: vec![0],
+            sizes: Vec::new(),
             layouts: Vec::new(),
             lines: Vec::new(),
         };
         let mut paragraphs = Vec::new();
+        let mut characters = 0;
         for paragraph in sample.paragraphs() {
             let start = layouts.order.len();
-            layouts.order.extend(paragraph);
-            let spaced = paragraph.iter().map(|piece| pieces[*piece as usize]);
-            layouts.spaced.extend(spaced);
+            for piece in paragraph {
+                let (spaced, letters) = pieces[*piece as usize];
+                layouts.order.push(*piece);
+                layouts.spaced.push(spaced);
+                characters += letters;
+                layouts.characters.push(characters);
+            }
             paragraphs.push(start..layouts.order.len());
         }
         let ends = layouts.ends(web);
-        let columns: Vec<(usize, f64)> = (0..layouts.sizes.len())
-            .flat_map(|size| widths.iter().map(move |width| (size, *width)))
-            .collect();
-        // Where there are too many, columns are left out evenly.
-        let most = (MOST_LAYOUTS / paragraphs.len().max(1)).max(1);
-        let step = columns.len().div_ceil(most).max(1);
-        for (size, width) in columns.into_iter().step_by(step) {
-            let px = chromium::glyph_size(layouts.sizes[size], 100.0);
-            let measure = (width + SLACK) / px;
-            for paragraph in paragraphs.iter().filter(|paragraph| !paragraph.is_empty()) {
-                let first = layouts.lines.len();
-                let mut start = paragraph.start;
-                while start < paragraph.end {
-                    let end = layouts.fill(&ends, web.space, start, paragraph.end, measure);
-                    layouts.lines.push((start as u32, end as u32));
-                    start = end;
-                }
-                layouts.layouts.push(Layout {
-                    size,
-                    measure,
-                    lines: first..layouts.lines.len(),
-                });
+        let mut laid: Vec<Layout> = Vec::new();
+        let mut lines: Vec<(u32, u32)> = Vec::new();
+        let mut sizes: Vec<f32> = Vec::new();
+        for column in columns {
+            let Some(paragraph) = paragraphs.get(column.paragraph).filter(|p| !p.is_empty()) else {
+                continue;
+            };
+            let size = sizes.iter().position(|size| *size == column.size);
+            let size = size.unwrap_or_else(|| {
+                sizes.push(column.size);
+                sizes.len() - 1
+            });
+            let px = chromium::glyph_size(column.size, 100.0);
+            let first = lines.len();
+            let mut layout = Layout {
+                size,
+                measure: (column.width + SLACK) / px,
+                letter_spacing: f64::from(column.letter_spacing) / px,
+                weights: column.weights,
+                lines: first..first,
+            };
+            let mut start = paragraph.start;
+            while start < paragraph.end {
+                let end = ends.fill(start, paragraph.end, &layout);
+                lines.push((start as u32, end as u32));
+                start = end;
             }
+            layout.lines.end = lines.len();
+            // What is laid out otherwise on its page is not known well enough.
+            if column
+                .lines
+                .is_some_and(|known| known != layout.lines.len())
+            {
+                lines.truncate(first);
+                continue;
+            }
+            laid.push(layout);
         }
+        (layouts.layouts, layouts.lines, layouts.sizes) = (laid, lines, sizes);
         layouts
     }
 
@@ -159,7 +265,7 @@ impl Layouts {
     }
 
     /// Where each piece ends, had the text one line.
-    fn ends(&self, widths: &PieceWidths) -> Vec<f64> {
+    fn ends(&self, widths: &PieceWidths) -> Ends<'_> {
         let mut ends = Vec::with_capacity(self.order.len() + 1);
         let mut end = 0.0;
         ends.push(end);
@@ -167,44 +273,53 @@ impl Layouts {
             end += widths.whole[*piece as usize];
             ends.push(end);
         }
-        ends
-    }
-
-    /// Whether the pieces from `start` to before `end` fit in one line.
-    fn fits(&self, ends: &[f64], space: f64, start: usize, end: usize, measure: f64) -> bool {
-        let hanging = if self.spaced[end - 1] { space } else { 0.0 };
-        ends[end] - ends[start] - hanging <= measure
-    }
-
-    /// Where the line that starts at `start` ends.
-    fn fill(&self, ends: &[f64], space: f64, start: usize, last: usize, measure: f64) -> usize {
-        let mut end = start + 1;
-        while end < last && self.fits(ends, space, start, end + 1, measure) {
-            end += 1;
+        Ends {
+            layouts: self,
+            ends,
+            space: widths.space,
         }
-        end
     }
 
-    /// How many layouts have any line that `widths`, one for each size, break
-    /// elsewhere.
+    /// What the layouts count of which any line ends elsewhere with `widths`, one for each
+    /// size.
     pub fn differing(&self, widths: &[PieceWidths]) -> u64 {
-        let ends: Vec<Vec<f64>> = widths.iter().map(|widths| self.ends(widths)).collect();
-        let differs = |layout: &&Layout| {
-            let (ends, space) = (&ends[layout.size], widths[layout.size].space);
+        let ends: Vec<Ends<'_>> = widths.iter().map(|widths| self.ends(widths)).collect();
+        let cost = |layout: &Layout| {
+            let ends = &ends[layout.size];
             let lines = &self.lines[layout.lines.clone()];
             let last = lines.last().map_or(0, |line| line.1);
-            lines.iter().any(|(start, end)| {
+            let differs = lines.iter().any(|(start, end)| {
                 let (from, to) = (*start as usize, *end as usize);
-                let fits = |to| self.fits(ends, space, from, to, layout.measure);
+                let fits = |to| ends.fits(from, to, layout);
                 (to > from + 1 && !fits(to)) || (*end < last && fits(to + 1))
-            })
+            });
+            let (any, count) = layout.weights;
+            if !differs {
+                0
+            } else if count == 0 || self.count(layout, ends) == lines.len() {
+                any
+            } else {
+                any + count
+            }
         };
-        self.layouts.iter().filter(differs).count() as u64
+        self.layouts.iter().map(cost).sum()
+    }
+
+    /// How many lines a layout has in another font.
+    fn count(&self, layout: &Layout, ends: &Ends<'_>) -> usize {
+        let lines = &self.lines[layout.lines.clone()];
+        let (mut start, last) = (lines[0].0 as usize, lines[lines.len() - 1].1 as usize);
+        let mut count = 0;
+        while start < last {
+            start = ends.fill(start, last, layout);
+            count += 1;
+        }
+        count
     }
 
     /// All that differs with `widths`, one for each size.
     pub fn compare(&self, widths: &[PieceWidths]) -> BreakCount {
-        let ends: Vec<Vec<f64>> = widths.iter().map(|widths| self.ends(widths)).collect();
+        let ends: Vec<Ends<'_>> = widths.iter().map(|widths| self.ends(widths)).collect();
         let mut count = BreakCount::default();
         for layout in &self.layouts {
             let lines = &self.lines[layout.lines.clone()];
@@ -212,8 +327,7 @@ impl Layouts {
             let mut other = Vec::with_capacity(lines.len());
             let mut start = first;
             while start < last {
-                let (ends, space) = (&ends[layout.size], widths[layout.size].space);
-                let end = self.fill(ends, space, start, last, layout.measure);
+                let end = ends[layout.size].fill(start, last, layout);
                 other.push((start as u32, end as u32));
                 start = end;
             }

@@ -115,20 +115,22 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
     let half = web.line_gap / 2.0;
     let folded = [web.ascent + half, web.descent + half, 0.0];
     let room = room_lacking(request);
-    let mut ways = vec![(plain, false, NEAR), (folded, true, NEAR)];
+    // The line's parts, whether its gap is folded, and how much taller it is.
+    let mut ways = vec![(plain, false, NEAR, 0.0), (folded, true, NEAR, 0.0)];
     // Without room for the em no descent helps; a little less than asked for does at
     // nearly all sizes.
     if room <= 0.01 {
-        ways.extend([(plain, false, FAR), (folded, true, FAR)]);
+        ways.extend([(plain, false, FAR, 0.0), (folded, true, FAR, 0.0)]);
     }
-    if room > 0.0 && room <= request.taller {
-        let half = room / 2.0;
+    let more = room.min(request.taller);
+    if more > 0.0 {
+        let half = more / 2.0;
         let taller = [folded[0] + half, folded[1] + half, 0.0];
-        ways.push((taller, web.line_gap > 0.0, NEAR));
-        ways.push((taller, web.line_gap > 0.0, FAR));
+        ways.push((taller, web.line_gap > 0.0, NEAR, more));
+        ways.push((taller, web.line_gap > 0.0, FAR, more));
     }
     let mut best: Option<(LineFit, Score)> = None;
-    for (targets, gap_folded, reach) in ways {
+    for (targets, gap_folded, reach, taller) in ways {
         if best.as_ref().is_some_and(|(_, score)| score.is_even()) {
             break;
         }
@@ -137,21 +139,19 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
         }
         let bar = best.as_ref().map(|(_, score)| *score);
         let found = pinned(request, &sizes, targets, gap_folded, reach, bar);
-        if let Some(found) = found
-            && bar.is_none_or(|bar| found.1.rank() < bar.rank())
+        if let Some((fit, score)) = found
+            && bar.is_none_or(|bar| score.rank() < bar.rank())
         {
-            best = Some(found);
+            best = Some((LineFit { taller, ..fit }, score));
         }
     }
     // Every part has at least the unmoved candidate.
     let mut fit = best.expect("the first way has no bar").0;
     if let Some(pinned) = fit.pinned {
-        let extent = (pinned.ascent + pinned.descent + pinned.line_gap) / 100.0;
-        let own = web.ascent + web.descent + web.line_gap;
-        // What a search moves is less than a hundredth of an em.
-        fit.taller = Some(extent - own)
-            .filter(|more| *more > 0.01)
-            .unwrap_or(0.0);
+        if fit.taller > 0.0 {
+            let extent = (pinned.ascent + pinned.descent + pinned.line_gap) / 100.0;
+            fit.taller = (extent - (web.ascent + web.descent + web.line_gap)).max(0.0);
+        }
         fit.beside = follow(request, &sizes, &pinned);
     }
     fit

@@ -7,14 +7,16 @@ mod paragraph;
 mod ruler;
 mod sample;
 mod score;
+mod set_text;
 mod sizes;
 mod slices;
 mod width;
 
-pub use breaks::BreakCount;
+pub use breaks::{BreakCount, Column, all_columns};
 pub use lines::{LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
 pub use paragraph::{SetLine, set_paragraph};
 pub use sample::TextSample;
+pub use set_text::{SetSample, SetText};
 pub use sizes::half_pixel_sizes;
 pub use slices::{
     FitOptions, Fitting, Judged, MOST_SLICES, Minimise, Slice, Slices, WidthsOfStandIn,

@@ -63,18 +63,46 @@ impl TextSample {
                 cutter.paragraph(&paragraph, times);
             }
         }
-        let mut words: Vec<(String, u64)> = counts
-            .into_iter()
-            .map(|(word, count)| (word.to_owned(), count))
-            .collect();
-        words.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.cmp(&b.0)));
-        words.truncate(MOST_WORDS);
-        TextSample {
-            words,
-            pieces: cutter.pieces,
-            counts: cutter.counts,
-            paragraphs: cutter.paragraphs,
+        let counts = counts.into_iter();
+        cutter.sample(
+            counts
+                .map(|(word, count)| (word.to_owned(), count))
+                .collect(),
+        )
+    }
+
+    /// The same with `texts`, a paragraph each, before all others; and the number of each of
+    /// their paragraphs, `None` where a text has no pieces or there are too many.
+    pub fn preceded_by(&self, texts: &[&str]) -> (Self, Vec<Option<usize>>) {
+        let mut cutter = Cutter::default();
+        let mut counts: HashMap<String, u64> = HashMap::new();
+        let places = texts.iter().map(|text| {
+            let before = cutter.paragraphs.len();
+            cutter.paragraph(text, 1);
+            for word in text.split_whitespace() {
+                *counts.entry(word.to_owned()).or_default() += 1;
+            }
+            let is_new = cutter.paragraphs.len() > before;
+            (is_new && !cutter.paragraphs[before].is_empty()).then_some(before)
+        });
+        let places = places.collect();
+        for (word, count) in &self.words {
+            *counts.entry(word.clone()).or_default() += count;
         }
+        let added: Vec<Option<u32>> = self
+            .pieces
+            .iter()
+            .zip(&self.counts)
+            .map(|(piece, count)| cutter.piece(piece.clone(), *count))
+            .collect();
+        for paragraph in &self.paragraphs {
+            let indices: Vec<u32> = paragraph
+                .iter()
+                .filter_map(|index| added[*index as usize])
+                .collect();
+            cutter.run(indices);
+        }
+        (cutter.sample(counts), places)
     }
 
     /// The first paragraphs, up to `pieces` pieces, and the most frequent words in as many;
@@ -174,23 +202,46 @@ impl Cutter {
                 text: letters.to_owned(),
                 spaced,
             };
-            let index = match self.known.get(&piece) {
-                Some(index) => *index,
-                None if self.pieces.len() >= MOST_WORDS => continue,
-                None => {
-                    let index = self.pieces.len() as u32;
-                    self.known.insert(piece.clone(), index);
-                    self.pieces.push(piece);
-                    self.counts.push(0);
-                    index
-                }
-            };
-            self.counts[index as usize] += times;
-            indices.push(index);
+            indices.extend(self.piece(piece, times));
         }
+        self.run(indices);
+    }
+
+    /// The number of a piece, which occurs `times` more; `None` where there are too many.
+    fn piece(&mut self, piece: Piece, times: u64) -> Option<u32> {
+        let index = match self.known.get(&piece) {
+            Some(index) => *index,
+            None if self.pieces.len() >= MOST_WORDS => return None,
+            None => {
+                let index = self.pieces.len() as u32;
+                self.known.insert(piece.clone(), index);
+                self.pieces.push(piece);
+                self.counts.push(0);
+                index
+            }
+        };
+        self.counts[index as usize] += times;
+        Some(index)
+    }
+
+    /// A running paragraph of the pieces of these numbers, where it is not too much.
+    fn run(&mut self, indices: Vec<u32>) {
         if self.running + indices.len() <= MOST_PIECES {
             self.running += indices.len();
             self.paragraphs.push(indices);
+        }
+    }
+
+    /// What was cut, with its words and how often each occurs.
+    fn sample(self, counts: HashMap<String, u64>) -> TextSample {
+        let mut words: Vec<(String, u64)> = counts.into_iter().collect();
+        words.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.cmp(&b.0)));
+        words.truncate(MOST_WORDS);
+        TextSample {
+            words,
+            pieces: self.pieces,
+            counts: self.counts,
+            paragraphs: self.paragraphs,
         }
     }
 }

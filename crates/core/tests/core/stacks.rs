@@ -88,6 +88,8 @@ impl Parts<'_> {
             sample_kind: SampleKind::Language {
                 language: "en".to_owned(),
             },
+            set: &[],
+            line_height_stated: false,
             need: &need,
             sizes: vec![16.0],
             widths: vec![200.0, 320.0, 480.0],

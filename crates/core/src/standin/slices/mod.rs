@@ -32,7 +32,7 @@ use self::terms::Terms;
 use tidy_lattice_glyphs::font::{CharacterSet, Face};
 use tidy_lattice_layout::chromium;
 
-use super::breaks::{BreakCount, Layouts, PieceWidths};
+use super::breaks::{BreakCount, Column, Layouts, PieceWidths, all_columns};
 use super::ruler::Ruler;
 use super::sample::TextSample;
 use super::width::Deviation;
@@ -186,6 +186,11 @@ impl<'a> Fitting<'a> {
     /// Measures `sample` in `web`, its lines at `sizes` in columns of `columns`, both
     /// in px.
     pub fn new(web: &'a Face, sample: &'a TextSample, sizes: &[f32], columns: &[f64]) -> Self {
+        Self::in_columns(web, sample, &all_columns(sample, sizes, columns))
+    }
+
+    /// Measures `sample` in `web`, its lines in `columns`.
+    pub fn in_columns(web: &'a Face, sample: &'a TextSample, columns: &[Column]) -> Self {
         let mut ruler = Ruler::new(web);
         let mut widths = PieceWidths {
             whole: Vec::new(),
@@ -200,7 +205,7 @@ impl<'a> Fitting<'a> {
                 piece.text.chars().count() as f64 * 0.5 + f64::from(u8::from(piece.spaced)) * 0.25
             }));
         }
-        let layouts = Layouts::new(sample, &widths, sizes, columns);
+        let layouts = Layouts::new(sample, &widths, columns);
         Fitting {
             web,
             sample,
