@@ -7,6 +7,7 @@ mod coverage;
 mod demo_stack;
 mod families;
 mod frameworks;
+mod held_out;
 mod layouts;
 mod line_heights;
 mod pages;

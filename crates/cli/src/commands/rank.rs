@@ -3,7 +3,7 @@
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::rank::{Candidate, Part, Ranked, Ranking, Weights};
-use tidy_lattice_core::standin::Fitting;
+use tidy_lattice_core::standin::{Fitting, largest_even_factor};
 use tidy_lattice_project::Access;
 use tidy_lattice_project::faces;
 use tidy_lattice_project::folders::font_files_and_cards;
@@ -48,7 +48,10 @@ pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
         args.widths.clone()
     };
     let fitting = Fitting::new(&web, &sample, &args.sizes, &widths);
-    let ranking = Ranking::new(&web, &fitting, languages.as_deref(), weights.clone());
+    let line = web.line();
+    let line = line.ascent + line.descent + line.line_gap;
+    let ranking = Ranking::new(&web, &fitting, languages.as_deref(), weights.clone())
+        .with_room(largest_even_factor(line, &args.sizes));
     let progress = Progress::start("Measuring candidates", opened.len());
     let measured = opened
         .iter()

@@ -3,12 +3,13 @@
 
 mod reason;
 mod score;
+mod suited;
 
 use serde::Serialize;
 
 pub use self::score::{Part, Parts, Weights};
 
-use tidy_lattice_glyphs::font::{Class, ClassJudgement, Face, Names, Slope};
+use tidy_lattice_glyphs::font::{Body, Class, ClassJudgement, Face, Names, Slope};
 use tidy_lattice_glyphs::text::exemplars::Language;
 
 use crate::describe::{LetterShape, judge_languages};
@@ -32,6 +33,10 @@ pub struct Ranking<'a> {
     weights: Weights,
     features: Vec<String>,
     languages: Option<Vec<(String, &'static Language)>>,
+    /// The script of most of the text.
+    script: Option<String>,
+    /// The factor up to which Firefox makes lines as high as the web font's.
+    room: Option<f64>,
 }
 
 /// One candidate, measured.
@@ -53,6 +58,10 @@ pub struct Ranked {
     pub reason: String,
     /// Whether it cannot serve at all.
     pub rejected: bool,
+    /// What it is made for in place of running text of the script, where it is; such a face
+    /// does not stand in even where nothing else is there.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub made_for: Option<String>,
     /// Its class.
     pub class: Class,
     /// Its weight on the scale of `font-weight`.
@@ -102,20 +111,35 @@ impl<'a> Ranking<'a> {
         });
         Ranking {
             web,
-            shape: LetterShape::of(web),
+            shape: shape_of(web),
             class: ClassJudgement::of(web),
             fitting,
             fit: FitOptions::default(),
             weights,
             features: web.feature_tags().into_iter().collect(),
             languages: written,
+            script: suited::script_of(fitting),
+            room: None,
+        }
+    }
+
+    /// Minds that lines are as high as the web font's up to the factor `room` only, as
+    /// Firefox makes none lower than the em.
+    #[must_use]
+    pub fn with_room(self, room: f64) -> Self {
+        Ranking {
+            room: Some(room),
+            ..self
         }
     }
 
     /// Measures `candidate`.
     pub fn measure(&self, candidate: &Candidate<'_>) -> Ranked {
         let face = candidate.face;
-        let shape = LetterShape::of(face);
+        let shape = shape_of(face);
+        let class = ClassJudgement::of(face);
+        let script = self.script.as_deref();
+        let made_for = script.and_then(|script| suited::made_for_other(face, class, script));
         let widths = self.fitting.fit(face, &self.fit);
         let factor = widths.as_ref().map(|w| w.mean_size_adjust() / 100.0);
         let ratio =
@@ -134,7 +158,8 @@ impl<'a> Ranking<'a> {
             parts: Parts::default(),
             reason: String::new(),
             rejected: false,
-            class: ClassJudgement::of(face),
+            made_for,
+            class,
             weight: face.weight(),
             slope: face.slope(),
             x_height_ratio: ratio(shape.x_height, self.shape.x_height),
@@ -158,9 +183,21 @@ impl<'a> Ranking<'a> {
         ranked
     }
 
+    /// Scores candidates against each other: a part that is not known of one neither wins
+    /// nor loses, but counts as it does for the others in the mean.
+    pub fn settle<'r>(&self, ranked: impl IntoIterator<Item = &'r mut Ranked>) {
+        let mut ranked: Vec<&mut Ranked> = ranked.into_iter().collect();
+        let serving = ranked.iter().filter(|one| !one.rejected);
+        let usual = Parts::mean(serving.map(|one| &one.parts));
+        for one in &mut ranked {
+            one.score = one.parts.score_among(&usual, &self.weights);
+        }
+    }
+
     /// Puts measured candidates in order, closest first, the rejected ones last,
     /// and says why.
     pub fn order(&self, mut ranked: Vec<Ranked>) -> Vec<Ranked> {
+        self.settle(&mut ranked);
         ranked.sort_by(|a, b| {
             a.rejected
                 .cmp(&b.rejected)
@@ -216,6 +253,15 @@ impl<'a> Ranking<'a> {
             .collect();
         gained.sort_unstable();
         gained
+    }
+}
+
+/// The letters of a face; nothing is known of those of a card that was measured on another
+/// face of the same widths.
+fn shape_of(face: &Face) -> LetterShape {
+    match face.body() {
+        Body::Card(card) if card.card().measured_on.is_some() => LetterShape::default(),
+        _ => LetterShape::of(face),
     }
 }
 

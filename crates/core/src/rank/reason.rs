@@ -10,6 +10,9 @@ const FACTORS: std::ops::RangeInclusive<f64> = 50.0..=200.0;
 impl Ranking<'_> {
     /// Why `ranked` cannot serve.
     pub(super) fn why_not(&self, ranked: &Ranked) -> Option<String> {
+        if let Some(other) = &ranked.made_for {
+            return Some(format!("it is made for {other}"));
+        }
         let Some(widths) = &ranked.widths else {
             return Some(
                 "it shares no whole word of the text with the web font, or its widths are not \
@@ -121,6 +124,7 @@ impl Ranking<'_> {
             Part::Coverage => "words it can show",
             Part::Languages => "languages",
             Part::Features => "features",
+            Part::Room => "height of lines in Firefox",
         }
     }
 

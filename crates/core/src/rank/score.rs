@@ -35,11 +35,14 @@ pub enum Part {
     Languages,
     /// Features that it keeps.
     Features,
+    /// Whether lines can be as high as the web font's in Firefox, which makes none lower
+    /// than the em once resized; 5 % too large leave a third.
+    Room,
 }
 
 impl Part {
     /// All parts, as they are shown.
-    pub const ALL: [Part; 12] = [
+    pub const ALL: [Part; 13] = [
         Part::Class,
         Part::Words,
         Part::Lines,
@@ -52,6 +55,7 @@ impl Part {
         Part::Coverage,
         Part::Languages,
         Part::Features,
+        Part::Room,
     ];
 
     /// Its name on the command line and in JSON.
@@ -69,6 +73,7 @@ impl Part {
             Part::Coverage => "coverage",
             Part::Languages => "languages",
             Part::Features => "features",
+            Part::Room => "room",
         }
     }
 
@@ -76,7 +81,7 @@ impl Part {
         match self {
             Part::Class | Part::Coverage => 4.0,
             Part::Words | Part::Lines | Part::Slope => 3.0,
-            Part::Size | Part::XHeight | Part::Stroke => 2.0,
+            Part::Size | Part::XHeight | Part::Stroke | Part::Room => 2.0,
             Part::CapHeight | Part::Contrast | Part::Languages | Part::Features => 1.0,
         }
     }
@@ -139,6 +144,31 @@ impl Parts {
         (sum / total * 1000.0).round() / 10.0
     }
 
+    /// The mean of each part over those of which it is known.
+    pub fn mean<'p>(all: impl Iterator<Item = &'p Parts>) -> Self {
+        let mut sums: BTreeMap<Part, (f64, f64)> = BTreeMap::new();
+        for parts in all {
+            for (part, value) in &parts.0 {
+                let (sum, count) = sums.entry(*part).or_default();
+                *sum += value;
+                *count += 1.0;
+            }
+        }
+        let means = sums.into_iter();
+        Parts(
+            means
+                .map(|(part, (sum, count))| (part, sum / count))
+                .collect(),
+        )
+    }
+
+    /// The score with what is not known taken from `usual`, as [`Parts::mean`] gives it.
+    pub fn score_among(&self, usual: &Parts, weights: &Weights) -> f64 {
+        let mut all = usual.clone();
+        all.0.extend(&self.0);
+        all.score(weights)
+    }
+
     fn note(&mut self, part: Part, value: Option<f64>) {
         if let Some(value) = value {
             let value = (value.clamp(0.0, 1.0) * 1000.0).round() / 1000.0;
@@ -190,6 +220,11 @@ impl Ranking<'_> {
         parts.note(Part::Languages, languages);
         let features = share(ranked.features_kept.len(), ranked.features_lost.len());
         parts.note(Part::Features, features);
+        let too_large = self
+            .room
+            .zip(size)
+            .map(|(room, size)| (size - room).max(0.0));
+        parts.note(Part::Room, too_large.map(|off| (-off / 0.05).exp()));
         parts
     }
 }

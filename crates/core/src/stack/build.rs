@@ -12,7 +12,7 @@ use super::plain::PlainStack;
 use super::request::BuildRequest;
 use super::result::{Built, Entry, EntryKind, ExtraFont, StackFace, StandIn, WebFamily, WebFont};
 use super::rules::sheets;
-use super::stand_ins::{Fitted, rank_families, set_by_face, stand_ins, web_faces};
+use super::stand_ins::{Fitted, main_place, rank_families, set_by_face, stand_ins, web_faces};
 use super::{Note, misread};
 use crate::describe::LetterShape;
 use crate::standin::{
@@ -69,9 +69,12 @@ pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built,
         found.push(nothing_to_fit(request, main));
         (Vec::new(), PlainStack::default())
     } else {
-        let (start, face) = (request.sample.beginning(RANKED_ON), faces[0].1);
+        let (start, face) = (
+            request.sample.beginning(RANKED_ON),
+            faces[main_place(&faces)].1,
+        );
         let fitting = Fitting::new(face, &start, &request.sizes, &request.widths);
-        let ranked = rank_families(request, &fitting, &mut found);
+        let ranked = rank_families(request, (face, &fitting), &mut found);
         let plain = PlainStack::new(request, &ranked);
         (
             stand_ins(request, ranked, (&fittings, &set), &mut found),

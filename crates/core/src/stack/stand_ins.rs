@@ -1,6 +1,6 @@
 //! Which local families stand in, in what order, and how each face is fitted.
 
-use std::collections::BTreeMap;
+use std::collections::BTreeSet;
 
 use tidy_lattice_documents::style::matching::{Asked, AskedSlope, FaceTraits, matching};
 use tidy_lattice_documents::style::read::{FaceStyle, Range};
@@ -11,11 +11,15 @@ use super::request::{BuildRequest, LocalFamily};
 use super::result::{StackFace, StandIn, StandInFace};
 use super::{Note, WithoutOverrides};
 use crate::rank::{Candidate, Ranked, Ranking, Weights};
-use crate::standin::{FitOptions, Fitting, SetText};
+use crate::standin::{FitOptions, Fitting, SetText, largest_even_factor};
 
 /// The `size-adjust` that a stand-in may have, in %; fonts for text are within
 /// 50 and 200, and a damaged one could ask for nothing or for thousands.
 const SIZE_ADJUSTS: std::ops::RangeInclusive<f64> = 10.0..=1000.0;
+
+/// How many points of score behind its best a platform's family may be that other platforms
+/// share, so that stacks stay short.
+const SHARED: f64 = 3.0;
 
 /// A stand-in before its lines are fitted.
 pub struct Fitted {
@@ -30,6 +34,16 @@ pub struct Fitted {
 struct Chosen<'r, 'a> {
     family: &'r LocalFamily<'a>,
     rank: Ranked,
+}
+
+/// The place in `faces` of the one that most text is set in: of the first file, nearest to
+/// weight 400.
+pub fn main_place(faces: &[(usize, &Face)]) -> usize {
+    let off = |place: &usize| (faces[*place].1.weight() - 400.0).abs();
+    let of_first = (0..faces.len()).filter(|place| faces[*place].0 == 0);
+    of_first
+        .min_by(|a, b| off(a).total_cmp(&off(b)))
+        .unwrap_or(0)
 }
 
 /// The web font's faces that stand-ins are fitted to: which file, and the face.
@@ -100,11 +114,13 @@ pub fn stand_ins(
 /// are noted and left out.
 pub fn rank_families<'r, 'a>(
     request: &'r BuildRequest<'a>,
-    fitting: &Fitting<'_>,
+    (web, fitting): (&Face, &Fitting<'_>),
     notes: &mut Vec<Note>,
 ) -> Vec<(&'r LocalFamily<'a>, Ranked)> {
-    let web = web_faces(request)[0].1;
-    let ranking = Ranking::new(web, fitting, None, Weights::default());
+    let mut ranking = Ranking::new(web, fitting, None, Weights::default());
+    if request.pin && !request.line_height_stated {
+        ranking = ranking.with_room(most_factor(request, web));
+    }
     let mut ranked = Vec::new();
     for family in &request.locals {
         let Some(face) = pick(family, web) else {
@@ -114,7 +130,8 @@ pub fn rank_families<'r, 'a>(
             face,
             platforms: family.platforms.clone(),
         });
-        if measured.widths.is_none() && !request.keep_order {
+        let unsuited = measured.widths.is_none() || measured.made_for.is_some();
+        if unsuited && !request.keep_order {
             // One of a platform's many families for other scripts.
             continue;
         }
@@ -133,6 +150,7 @@ pub fn rank_families<'r, 'a>(
         }
         ranked.push((family, measured));
     }
+    ranking.settle(ranked.iter_mut().map(|(_, ranked)| ranked));
     ranked
 }
 
@@ -153,39 +171,69 @@ fn choose<'r, 'a>(
             .then(y.score.total_cmp(&x.score))
             .then_with(|| a.name.cmp(&b.name))
     });
-    // The order is one for all platforms, so each gets the first that it has.
-    let mut served: BTreeMap<&str, &str> = BTreeMap::new();
-    let mut kept = Vec::new();
-    for (family, measured) in ranked {
-        let new: Vec<&String> = family
-            .platforms
-            .iter()
-            .filter(|platform| !served.contains_key(platform.as_str()))
-            .collect();
-        if new.is_empty() {
-            continue;
+    let best = |platform: &String| {
+        let mut all = ranked.iter();
+        all.find(|(family, _)| family.platforms.contains(platform))
+            .map(|(_, measured)| (measured.rejected, measured.score))
+    };
+    let near = |measured: &Ranked, platform: &String| {
+        best(platform).is_some_and(|(rejected, score)| {
+            rejected == measured.rejected && measured.score >= score - SHARED
+        })
+    };
+    // As few families as serve every platform with one that is near its best: the one that
+    // serves most of those that are left comes first, the closest of equals.
+    let mut left: BTreeSet<&String> = ranked.iter().flat_map(|(f, _)| &f.platforms).collect();
+    let mut kept: Vec<(usize, Vec<&String>)> = Vec::new();
+    while !left.is_empty() {
+        let serves = |place: &usize| -> Vec<&String> {
+            let (family, measured) = &ranked[*place];
+            let own = family.platforms.iter();
+            own.filter(|p| left.contains(p) && near(measured, p))
+                .collect()
+        };
+        let most =
+            (0..ranked.len()).max_by_key(|place| (serves(place).len(), std::cmp::Reverse(*place)));
+        let Some(most) = most else { break };
+        let serves = serves(&most);
+        if serves.is_empty() {
+            break;
         }
+        left.retain(|platform| !serves.contains(platform));
+        kept.push((most, serves));
+    }
+    // The order is one for all platforms, and each shows the first that it has.
+    kept.sort_by_key(|(place, _)| *place);
+    let mut moved = true;
+    while moved {
+        moved = false;
+        for at in 1..kept.len() {
+            let (before, after) = (&kept[at - 1], &kept[at]);
+            let has = |platform: &&String| ranked[after.0].0.platforms.contains(platform);
+            if after.1.len() > before.1.len() && !before.1.iter().any(has) {
+                kept.swap(at - 1, at);
+                moved = true;
+            }
+        }
+    }
+    for (place, platforms) in &kept {
+        let (family, measured) = &ranked[*place];
         if measured.rejected {
             notes.push(Note::remark(
                 "no-close-fallback",
                 format!(
                     "{} has nothing close to {}: {} is the best it has, though {}",
-                    list(&new),
+                    list(platforms),
                     request.family,
                     family.name,
                     measured.reason
                 ),
             ));
         }
-        for platform in new {
-            served.insert(platform, &family.name);
-        }
-        kept.push(Chosen {
-            family,
-            rank: measured,
-        });
     }
-    kept
+    let mut all: Vec<Option<_>> = ranked.into_iter().map(Some).collect();
+    let kept = kept.into_iter().filter_map(|(place, _)| all[place].take());
+    kept.map(|(family, rank)| Chosen { family, rank }).collect()
 }
 
 fn list(names: &[&String]) -> String {
@@ -310,15 +358,11 @@ fn line_height_stated(request: &BuildRequest<'_>, set: &[&SetText]) -> bool {
     request.line_height_stated || on_pages
 }
 
-/// The largest factor at which no line becomes higher in Firefox, which makes none lower
-/// than the em in whole px, at the sizes in use.
+/// See [`largest_even_factor`].
 fn most_factor(request: &BuildRequest<'_>, web: &Face) -> f64 {
     let line = web.line();
     let line = line.ascent + line.descent + line.line_gap + request.taller / 100.0;
-    let sizes = request.sizes.iter().map(|size| f64::from(*size));
-    sizes
-        .map(|size| ((line * size).floor() + 0.49) / size)
-        .fold(f64::INFINITY, f64::min)
+    largest_even_factor(line, &request.sizes)
 }
 
 /// Adds families of the same metrics to those that are known.

@@ -17,7 +17,7 @@ pub use lines::{LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
 pub use paragraph::{SetLine, set_paragraph};
 pub use sample::TextSample;
 pub use set_text::{SetSample, SetText};
-pub use sizes::half_pixel_sizes;
+pub use sizes::{half_pixel_sizes, largest_even_factor};
 pub use slices::{
     FitOptions, Fitting, Judged, MOST_SLICES, Minimise, Slice, Slices, WidthsOfStandIn,
 };

@@ -8,6 +8,17 @@ pub fn half_pixel_sizes() -> impl Iterator<Item = f32> {
     (16..=192).map(|half| half as f32 / 2.0)
 }
 
+/// The largest factor at which a line of `line` em becomes no higher in Firefox, which makes
+/// none lower than the em in whole px, at the `sizes` in px.
+pub fn largest_even_factor(line: f64, sizes: &[f32]) -> f64 {
+    /// Below a half, which is rounded up.
+    const ROUNDED_DOWN: f64 = 0.49;
+    let sizes = sizes.iter().map(|size| f64::from(*size));
+    sizes
+        .map(|size| ((line * size).floor() + ROUNDED_DOWN) / size)
+        .fold(f64::INFINITY, f64::min)
+}
+
 /// The sizes that count, each once, and which of them the user named.
 pub struct Sizes {
     /// The sizes in px, ascending.

@@ -7,6 +7,7 @@ mod containers;
 mod cover;
 mod describe;
 mod flow;
+mod held_out;
 mod hostile;
 mod hostile_content;
 mod laid;

@@ -1,6 +1,7 @@
 //! Candidates for a fallback, in order and with reasons.
 
 use tidy_lattice_core::font::Face;
+use tidy_lattice_core::platform::{builtin_card, platforms};
 use tidy_lattice_core::rank::{Candidate, Part, Ranked, Ranking, Weights};
 use tidy_lattice_core::standin::{Fitting, TextSample};
 use tidy_lattice_core::text::{exemplars, samples};
@@ -11,7 +12,7 @@ fn ranked(web: &Face, candidates: &[&Face], weights: Weights) -> Vec<Ranked> {
     let sample = TextSample::gather(&[samples::of("en").expect("English")]);
     let fitting = Fitting::new(web, &sample, &[16.0], &[240.0, 320.0, 480.0]);
     let languages = ["en", "uk"].map(|tag| exemplars::find(tag).expect("a language"));
-    let ranking = Ranking::new(web, &fitting, Some(&languages), weights);
+    let ranking = Ranking::new(web, &fitting, Some(&languages), weights).with_room(1.25);
     let measured = candidates
         .iter()
         .map(|face| {
@@ -62,7 +63,7 @@ fn the_font_itself_is_closest_and_other_classes_are_rejected() {
         reason("Skerrymark Sans Italic"),
         "it is sloped, the web font is upright"
     );
-    assert!(reason("Lanternsign").contains("no whole word"));
+    assert!(reason("Lanternsign").contains("made for"));
     assert_eq!(order[1].platforms, ["desk"]);
 }
 
@@ -108,4 +109,94 @@ fn weights_decide() {
     }
     let usual = ranked(&web, &[&quaydesk, &driftplain], Weights::default());
     assert!(usual[0].score > usual[1].score && usual[1].score < 100.0);
+}
+
+/// The families of all built-in platforms that are measured, with their upright faces
+/// nearest to 400.
+fn builtin_faces() -> Vec<Face> {
+    let mut faces: Vec<Face> = Vec::new();
+    for family in platforms().iter().flat_map(|platform| &platform.families) {
+        let card = family.faces.iter().find_map(|face| face.card.as_deref());
+        let Some(card) = card.and_then(builtin_card) else {
+            continue;
+        };
+        if !faces
+            .iter()
+            .any(|known| known.names().family == card.names.family)
+        {
+            faces.push(Face::from_card(card.clone()).expect("a whole card"));
+        }
+    }
+    faces
+}
+
+#[test]
+fn fonts_for_something_else_are_never_candidates_for_english() {
+    let faces = builtin_faces();
+    let web = demo("fonts/SkerrymarkSans-Regular.ttf");
+    let candidates: Vec<&Face> = faces.iter().collect();
+    let order = ranked(&web, &candidates, Weights::default());
+    let for_other = |name: &str| {
+        let other = order.iter().find(|ranked| ranked.names.family == name);
+        other.and_then(|ranked| ranked.made_for.clone())
+    };
+    assert_eq!(for_other("Noto Sans CJK JP").as_deref(), Some("ideographs"));
+    assert_eq!(
+        for_other("Noto Sans Telugu").as_deref(),
+        Some("the Telugu script")
+    );
+    assert_eq!(for_other("Noto Sans Symbols").as_deref(), Some("symbols"));
+    assert_eq!(for_other("Noto Color Emoji").as_deref(), Some("emoji"));
+    for ranked in &order {
+        let family = ranked.names.family.as_str();
+        let other = family.starts_with("Noto Sans ") && family != "Noto Sans"
+            || family.starts_with("Noto Naskh")
+            || family.contains("Emoji");
+        assert_eq!(
+            ranked.made_for.is_some(),
+            other,
+            "{family}: {:?}",
+            ranked.made_for
+        );
+        assert!(ranked.made_for.is_none() || ranked.place.is_none());
+    }
+}
+
+#[test]
+fn what_is_not_known_of_a_face_neither_wins_nor_loses() {
+    let web = demo("fonts/SkerrymarkSans-Regular.ttf");
+    let quaydesk = demo("installed/QuaydeskUI-Regular.ttf");
+    let pebbleroom = demo("installed/Pebbleroom-Regular.ttf");
+    let sample = TextSample::gather(&[samples::of("en").expect("English")]);
+    let fitting = Fitting::new(&web, &sample, &[16.0], &[240.0, 320.0]);
+    let ranking = Ranking::new(&web, &fitting, None, Weights::default());
+    let measure = |face| {
+        ranking.measure(&Candidate {
+            face,
+            platforms: Vec::new(),
+        })
+    };
+    let known = measure(&quaydesk);
+    let other = measure(&pebbleroom);
+    let mut unknown = known.clone();
+    unknown.names.family = "Unknown".to_owned();
+    unknown.parts.0.remove(&Part::XHeight);
+    let score = |known: &Ranked, unknown: &Ranked| {
+        let order = ranking.order(vec![known.clone(), unknown.clone(), other.clone()]);
+        let find = |family: &str| {
+            let mut all = order.iter();
+            all.find(|one| one.names.family == family)
+                .map(|one| one.score)
+        };
+        (find("Quaydesk UI"), find("Unknown"))
+    };
+    // As good as the others are in the mean, and not as good as it is in all else.
+    let (mut good, mut bad) = (known.clone(), known.clone());
+    good.parts.0.insert(Part::XHeight, 1.0);
+    bad.parts.0.insert(Part::XHeight, 0.0);
+    let (best, against_good) = score(&good, &unknown);
+    assert!(best > against_good, "{best:?} {against_good:?}");
+    let (worst, against_bad) = score(&bad, &unknown);
+    assert!(worst < against_bad, "{worst:?} {against_bad:?}");
+    assert!(against_good > against_bad);
 }

@@ -1,3 +1,4 @@
 //! Fonts and cards.
 
 mod width_model;
+mod words;

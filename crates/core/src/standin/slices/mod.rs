@@ -229,6 +229,12 @@ impl<'a> Fitting<'a> {
             .sum()
     }
 
+    /// The pieces of the sample, and how often each occurs.
+    pub fn texts(&self) -> impl Iterator<Item = (&str, u64)> {
+        let pieces = self.sample.pieces();
+        pieces.map(|(piece, count)| (piece.text.as_str(), count))
+    }
+
     /// The characters of the sample.
     pub fn characters(&self) -> std::collections::BTreeSet<char> {
         let pieces = self.sample.pieces();
