@@ -153,6 +153,11 @@ impl Stated {
     }
 }
 
+/// `line-height: normal` of a web font for which nothing is stated, in px, at `size` px.
+pub fn natural_height(face: &Face, size: f32) -> f64 {
+    Natural::of(face, f64::from(size)).parts().normal
+}
+
 /// The largest whole number that is no larger: `f64::floor`, which is a call on plain
 /// x86-64, and lines are searched millions of times.
 fn floor(value: f64) -> i64 {

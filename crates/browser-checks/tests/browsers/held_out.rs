@@ -39,6 +39,8 @@ const WINDOWS: [(u32, u32); 2] = [(390, 844), (1280, 800)];
 /// much again for fewer.
 const MOST_SHIFT: [f64; 2] = [0.0015, 0.0005];
 const MOST_LINES: [f64; 3] = [17.0, 9.0, 5.0];
+/// Firefox cuts sizes otherwise than the fit minds, and ends some more lines elsewhere.
+const MORE_IN_FIREFOX: f64 = 1.0;
 const ENOUGH: usize = 20;
 
 /// What a page makes of one way.
@@ -116,7 +118,11 @@ fn stand_ins_hold_on_texts_that_nobody_fitted_them_on(#[case] engine: Engine) {
     }
     let slack = if pairs.len() < ENOUGH { 1.5 } else { 1.0 };
     for (most, way) in MOST_LINES.iter().zip(2..) {
-        if means[way].ends > most * slack {
+        let more = match engine {
+            Engine::Firefox => MORE_IN_FIREFOX,
+            _ => 0.0,
+        };
+        if means[way].ends > (most + more) * slack {
             faults.push(format!(
                 "{}: {:.2} % of lines",
                 WAYS[way].0, means[way].ends

@@ -175,6 +175,10 @@ pub struct BuildArgs {
     #[arg(long = "weight", value_name = "WEIGHT", value_delimiter = ',')]
     pub weights: Vec<f32>,
 
+    /// Tell every fit, size and note
+    #[arg(short, long)]
+    pub all: bool,
+
     /// What stand-ins are made for [default: shift]
     ///
     /// shift: little moves, and letters look even (--slices auto --most-spread 4). lines:
@@ -398,6 +402,7 @@ impl BuildArgs {
             line_height: None,
             weights: Vec::new(),
             purpose: None,
+            all: false,
             slices: None,
             most_spread: None,
             minimise: None,

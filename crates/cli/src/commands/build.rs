@@ -184,7 +184,7 @@ impl Stacks {
 
 /// Prints or writes the result; the report goes beside it.
 fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError> {
-    let report = show::build::view(stacks.built());
+    let report = show::build::view(stacks.built(), args.all);
     if let Some(folder) = &args.apart {
         let names = ["rules.css", "properties.css", "classes.css"];
         let sheets = stacks.parts.sheets.apart();
@@ -225,6 +225,8 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
             output::print(&format!("{report}\nWritten to {}.\n", path.display()))
         }
         None if json => output::print(&result),
+        // Plain stacks are a report by themselves.
+        None if args.form == BuildForm::Plain => output::print(&result),
         None => {
             output::print_aside(&format!("{report}\n"))?;
             output::print(&result)

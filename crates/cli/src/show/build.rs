@@ -8,33 +8,110 @@ use tidy_lattice_core::standin::{StandInLines, half_pixel_sizes};
 use super::table::{lines, table};
 use super::text::{BAD, FAINT, GOOD, TITLE, count, paragraph, px_list, safe, styled};
 
-/// The report of all stacks.
-pub fn view(built: &[Built]) -> String {
-    let views: Vec<String> = built.iter().map(stack).collect();
+/// The report of all stacks: what was built and what is wrong; with `all` every fit, size
+/// and note.
+pub fn view(built: &[Built], all: bool) -> String {
+    let of = if all { stack } else { short };
+    let views: Vec<String> = built.iter().map(of).collect();
     views.join("\n")
 }
 
-/// The first stack with its stand-ins, and how much there is to say of each.
-pub fn brief(built: &[Built]) -> String {
-    let mut view = String::new();
-    for (place, built) in built.iter().enumerate() {
-        if place == 0 {
-            view.push_str(&heading(built));
-            view.push_str(&entries(built));
-            let _ = write!(view, "\n{}\n", stand_ins(built));
+/// What was built, the worst of it, and what to do.
+fn short(built: &Built) -> String {
+    let mut view = heading(built);
+    let mut told = vec![over(built), worst_lines(built)];
+    told.extend(heights(built));
+    let findings = built.notes.iter().filter(|note| note.finding).count();
+    let notes = built.notes.len() - findings;
+    told.push(format!(
+        "{} and {}; --all tells every fit, size and note.",
+        count(findings as u64, "finding", "findings"),
+        count(notes as u64, "note", "notes")
+    ));
+    told.push(format!("font-family: {}", safe(&built.font_family)));
+    for line in told {
+        view.push_str(&paragraph(&line));
+    }
+    let mut codes: Vec<&str> = Vec::new();
+    for note in built.notes.iter().filter(|note| note.finding) {
+        if codes.contains(&note.code) {
+            continue;
         }
-        let findings = built.notes.iter().filter(|note| note.finding).count();
-        let notes = built.notes.len() - findings;
-        view.push_str(&paragraph(&format!(
-            "{}: {} families, {} and {}, which `tidy-lattice build --role {}` tells",
-            safe(&built.role),
-            built.stack.len(),
-            count(findings as u64, "finding", "findings"),
-            count(notes as u64, "note", "notes"),
-            safe(&built.role)
-        )));
+        codes.push(note.code);
+        let alike = built.notes.iter().filter(|other| other.code == note.code);
+        let more = match alike.count() - 1 {
+            0 => String::new(),
+            more => format!(" (and {more} more of this kind)"),
+        };
+        let word = styled(BAD, "finding:");
+        view.push_str(&paragraph(&format!("{word} {}{more}", safe(&note.text))));
     }
     view
+}
+
+/// What stands in, and where.
+fn over(built: &Built) -> String {
+    if built.stand_ins.is_empty() {
+        return "There are no stand-ins.".to_owned();
+    }
+    let all: Vec<String> = built
+        .stand_ins
+        .iter()
+        .map(|stand_in| match stand_in.platforms.as_slice() {
+            [] => safe(&stand_in.over.join(", ")),
+            platforms => safe(&format!(
+                "{} ({})",
+                stand_in.over.join(", "),
+                platforms.join(", ")
+            )),
+        })
+        .collect();
+    format!(
+        "{} over {}; {} in the stack.",
+        count(all.len() as u64, "stand-in", "stand-ins"),
+        all.join(", "),
+        count(built.stack.len() as u64, "family", "families")
+    )
+}
+
+/// The face whose paragraphs break elsewhere most.
+fn worst_lines(built: &Built) -> String {
+    let broken = |face: &StandInFace| face.width.breaks_after.map(|breaks| breaks.share());
+    let worst = faces(built)
+        .filter_map(|(_, face)| Some((broken(face)?, face)))
+        .max_by(|a, b| a.0.total_cmp(&b.0));
+    let Some((share, face)) = worst else {
+        return "There is no running text, so nothing is known of lines.".to_owned();
+    };
+    let before = face
+        .width
+        .breaks_before
+        .map_or(0.0, |breaks| breaks.share());
+    format!(
+        "Lines: at most {share:.1} % of paragraphs break elsewhere, with {} ({before:.1} % with the \
+         font as it is).",
+        safe(&face.face.names.label())
+    )
+}
+
+/// Whether lines are as high as the web font's.
+fn heights(built: &Built) -> Option<String> {
+    let mut decided = faces(built).filter(|(_, face)| !face.line_height_stated);
+    if built.stand_ins.is_empty() {
+        return None;
+    }
+    let off = |face: &StandInFace| {
+        let lines = |size: &&f32| face.lines.iter().any(|lines| is_off(lines, **size));
+        built.sizes.iter().filter(lines).count() > 0
+    };
+    let text = if faces(built).all(|(_, face)| face.line_height_stated) {
+        "Heights: line-height is stated wherever the pages set this family."
+    } else if decided.any(|(_, face)| off(face)) {
+        "Heights: lines differ at sizes in use, as the findings say."
+    } else {
+        "Heights: lines are as high as the web font's at all sizes in use."
+    };
+    Some(text.to_owned())
 }
 
 fn heading(built: &Built) -> String {
@@ -195,28 +272,46 @@ fn is_off(lines: &StandInLines, size: f32) -> bool {
             .is_some_and(|off| off.contains(&size))
 }
 
-/// What pinning does to the web font's own lines.
+/// What pinning does to the web font's own lines, and what leaving it out would do.
 fn own_changes(built: &Built) -> String {
     let mut text = String::new();
-    for web in &built.web.faces {
-        let changed = web.own_lines_changed.len();
-        if web.pinned.is_none() || changed == 0 {
-            continue;
-        }
-        let named = built
+    for web in built.web.faces.iter().filter(|web| web.pinned.is_some()) {
+        let chromium = web.own_lines_changed.len();
+        let in_use = |changed: &[f32]| match built
             .sizes
             .iter()
-            .filter(|size| web.own_lines_changed.contains(size))
-            .count();
-        text.push_str(&paragraph(&format!(
-            "Pinned: lines of {} itself change once by 1 px or more in Chromium at {changed} of the \
-             sizes, {}.",
+            .filter(|size| changed.contains(size))
+            .count()
+        {
+            0 => "none of them in use".to_owned(),
+            named => format!("{named} of them in use"),
+        };
+        let mut told = format!(
+            "Pinned: where line-height is normal, lines of {} itself change once by 1 px or more in \
+             Chromium at {chromium} of the sizes, {}",
             safe(&web.face.names.label()),
-            match named {
-                0 => "none of them in use".to_owned(),
-                named => format!("{named} of them in use"),
+            in_use(&web.own_lines_changed)
+        );
+        if let Some(own) = &web.own_lines_in_firefox {
+            let _ = write!(
+                told,
+                "; in Firefox at {} of {}, {}, by {} px at most there and {} px in the mean of all",
+                own.changed.len(),
+                own.sizes,
+                in_use(&own.changed),
+                own.most_in_use,
+                own.mean
+            );
+            if let Some(off) = own.off_unpinned {
+                let _ = write!(
+                    told,
+                    "; with --no-pin, lines of the first stand-in would be of another height there at \
+                     {off}"
+                );
             }
-        )));
+        }
+        told.push('.');
+        text.push_str(&paragraph(&told));
     }
     text
 }

@@ -55,7 +55,7 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
     part(
         "3. Will anything jump?",
         &commands.build,
-        &build::brief(&demo.build),
+        &build::view(&demo.build, false),
     );
     part(
         "4. What moves on the pages now?",

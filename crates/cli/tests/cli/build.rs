@@ -10,7 +10,7 @@ const BUILD: &str = "build --web sans.ttf --local quaydesk.ttf --local pebbleroo
 
 #[test]
 fn css_goes_to_standard_output_and_the_report_beside_it() {
-    let run = Workshop::new().run(&format!("{BUILD} --for looks"));
+    let run = Workshop::new().run(&format!("{BUILD} --for looks --all"));
     assert_eq!(run.status, 0, "{}", run.err);
     assert!(run.out.starts_with("/* Made by tidy-lattice"));
     assert_eq!(run.out.matches("@font-face").count(), 3);
@@ -112,7 +112,7 @@ fn slices_signs_and_scripts_come_from_flags() {
     let workshop = Workshop::new();
     workshop.write("lantern.ttf", demo("fonts/Lanternsign.ttf"));
     workshop.write("en.txt", "The ferry → leaves the pier at noon; паром Ψαρά.");
-    let command = format!("{BUILD} --slices 3 --sign lantern.ttf --script text.ttf en.txt");
+    let command = format!("{BUILD} --slices 3 --all --sign lantern.ttf --script text.ttf en.txt");
     let run = workshop.run(&command);
     assert!(
         run.out
@@ -323,6 +323,7 @@ fn a_size_that_cannot_agree_is_a_finding() {
     let run = workshop.run_with(
         [
             "build",
+            "--all",
             "-w",
             "ahem.ttf",
             "-l",

@@ -1,22 +1,25 @@
 //! Builds a stack.
 
 use tidy_lattice_coverage::need::Need;
-use tidy_lattice_documents::style::{class_name, custom_property, family_list};
+use tidy_lattice_documents::style::{Overrides, class_name, custom_property, family_list};
 use tidy_lattice_glyphs::font::{Class, ClassJudgement, Face};
-use tidy_lattice_layout::firefox::Design;
+use tidy_lattice_layout::firefox::{Design, Stated, natural_height};
 
 use super::extras::{self, Extra};
 use super::installed::installed;
 use super::notes::notes;
 use super::plain::PlainStack;
 use super::request::BuildRequest;
-use super::result::{Built, Entry, EntryKind, ExtraFont, StackFace, StandIn, WebFamily, WebFont};
+use super::result::{
+    Built, Entry, EntryKind, ExtraFont, OwnLines, StackFace, StandIn, WebFamily, WebFont,
+};
 use super::rules::sheets;
 use super::stand_ins::{Fitted, main_place, rank_families, set_by_face, stand_ins, web_faces};
 use super::{Note, misread};
 use crate::describe::LetterShape;
 use crate::standin::{
     Fitting, LineFit, LineRequest, ResizedFace, SetSample, StandInLines, fit_lines,
+    half_pixel_sizes,
 };
 
 /// A line of text is between these high, in em, or its metrics are damaged.
@@ -256,9 +259,76 @@ fn fit_all_lines<'a>(
                 extra.font.lines = Some(lines.clone());
             }
         }
-        made.push(web_font(face, source, &fit));
+        let mut made_one = web_font(face, source, &fit);
+        made_one.own_lines_in_firefox = fit.pinned.map(|pinned| {
+            let first = fitted.iter().find_map(|family| {
+                let made = family.stand_in.faces.iter().zip(&family.designs);
+                let (made, designs) = made.into_iter().find(|(made, _)| made.web == index)?;
+                Some(ResizedFace {
+                    size_adjust: made.width.slices.first()?.size_adjust,
+                    design: *designs.first()?,
+                })
+            });
+            own_lines(request, face, pinned, first)
+        });
+        made.push(made_one);
     }
     made
+}
+
+/// What `pinned` does to the web font's own lines in Firefox, and what leaving it out would
+/// do to those of `stand_in`.
+fn own_lines(
+    request: &BuildRequest<'_>,
+    face: &Face,
+    pinned: Overrides,
+    stand_in: Option<ResizedFace>,
+) -> OwnLines {
+    /// Less is arithmetic: half of the 1/60 px that Firefox lays out in.
+    const CHANGED: f64 = 1.0 / 120.0;
+    let stated = |design, size_adjust, overrides| Stated {
+        design,
+        size_adjust,
+        overrides,
+    };
+    let own = stated(Design::of(face), 100.0, pinned);
+    let mut sizes: Vec<f32> = half_pixel_sizes()
+        .chain(request.sizes.iter().copied())
+        .collect();
+    sizes.sort_by(f32::total_cmp);
+    sizes.dedup();
+    let natural = |size: f32| natural_height(face, size);
+    let change = |size: f32| (own.line(size).height() - natural(size)).abs();
+    let in_use = request.sizes.iter().map(|size| change(*size));
+    let unpinned = stand_in.map(|stand_in| {
+        let fit = fit_lines(&LineRequest {
+            web: face.line(),
+            web_design: Design::of(face),
+            stand_ins: vec![stand_in],
+            beside: Vec::new(),
+            sizes: request.sizes.clone(),
+            pin: false,
+            taller: 0.0,
+        });
+        let overrides = fit.stand_ins[0].overrides;
+        let lines = stated(stand_in.design, stand_in.size_adjust, overrides);
+        let differs = |size: &&f32| (lines.line(**size).height() - natural(**size)).abs() > CHANGED;
+        sizes.iter().filter(differs).count()
+    });
+    OwnLines {
+        most_in_use: hundredths(in_use.fold(0.0, f64::max)),
+        mean: hundredths(sizes.iter().map(|size| change(*size)).sum::<f64>() / sizes.len() as f64),
+        off_unpinned: unpinned,
+        sizes: sizes.len(),
+        changed: sizes
+            .into_iter()
+            .filter(|size| change(*size) > CHANGED)
+            .collect(),
+    }
+}
+
+fn hundredths(px: f64) -> f64 {
+    (px * 100.0).round() / 100.0
 }
 
 /// Puts the lines of `fit` where they belong.
@@ -313,6 +383,7 @@ fn web_font(face: &Face, source: &super::WebSource<'_>, fit: &LineFit) -> WebFon
         gap_folded: fit.gap_folded,
         taller: (fit.taller * 10_000.0).round() / 100.0,
         own_lines_changed: fit.own_lines_changed.clone(),
+        own_lines_in_firefox: None,
         stated_line_height: ((own + fit.taller) * 100.0).round() / 100.0,
     }
 }

@@ -122,8 +122,27 @@ pub struct WebFont {
     pub taller: f64,
     /// Sizes in px at which pinning changes its own lines in Chromium.
     pub own_lines_changed: Vec<f32>,
+    /// How pinning changes its own lines in Firefox; `None` where it is not pinned.
+    pub own_lines_in_firefox: Option<OwnLines>,
     /// The line-height to state where lines cannot be met otherwise.
     pub stated_line_height: f64,
+}
+
+/// How the web font's own lines change by what its rule states, at the half-pixel sizes from
+/// 8 to 96 px and those in use, where `line-height` is `normal`.
+#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct OwnLines {
+    /// The sizes in px at which they change.
+    pub changed: Vec<f32>,
+    /// By how much at most at the sizes in use, in px.
+    pub most_in_use: f64,
+    /// By how much in the mean of all sizes, in px.
+    pub mean: f64,
+    /// At how many of all sizes lines of the first stand-in would be of another height than
+    /// the web font's, were nothing stated for it; `None` without stand-ins.
+    pub off_unpinned: Option<usize>,
+    /// How many sizes there are.
+    pub sizes: usize,
 }
 
 /// One file of a face that is several.
