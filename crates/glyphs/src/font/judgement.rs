@@ -164,7 +164,16 @@ fn measured(face: &Face) -> Vec<(Class, String)> {
             "measured: all letters are equally wide".to_owned(),
         ));
     }
-    if let Some((with, of)) = Outlines::of(face).and_then(|outlines| feet(&outlines)) {
+    let outlines = Outlines::of(face);
+    if let Some((join, of)) = outlines.as_ref().and_then(|outlines| joins(face, outlines))
+        && join * 10 >= of * 7
+    {
+        votes.push((
+            Class::Script,
+            format!("measured: {join} of {of} small letters reach into the next"),
+        ));
+    }
+    if let Some((with, of)) = outlines.and_then(|outlines| feet(&outlines)) {
         votes.push((
             serif_or_sans(2 * with >= of),
             format!("measured: {with} of {of} stems end in serifs"),
@@ -198,6 +207,25 @@ pub(super) fn is_monospaced(face: &Face) -> bool {
         .map(|glyph| font.glyph_metrics().h_advance(glyph))
         .collect();
     advances.len() >= 6 && advances.iter().all(|advance| *advance == advances[0])
+}
+
+/// How many of the small letters that end in a stroke to the right reach beyond their
+/// advance, so that they join the next as in handwriting; and how many such letters there
+/// are.
+fn joins(face: &Face, outlines: &Outlines) -> Option<(usize, usize)> {
+    let metrics = face.font()?.glyph_metrics();
+    let charmap = face.font()?.charmap();
+    let (mut join, mut of) = (0, 0);
+    for letter in ['a', 'c', 'd', 'e', 'h', 'i', 'l', 'm', 'n', 'u'] {
+        let (Some(path), Some(glyph)) = (outlines.letter(letter), charmap.map_unicode(letter))
+        else {
+            continue;
+        };
+        let advance = f64::from(metrics.h_advance(glyph));
+        of += 1;
+        join += usize::from(advance > 0.0 && path.bounding_box().x1 >= advance);
+    }
+    (of >= 5).then_some((join, of))
 }
 
 /// How many of the letters whose stems stand free on the baseline broaden
