@@ -14,7 +14,7 @@ const SHRUNK: f64 = 0.5;
 /// The texts of a laid out page, in a window `height` px high.
 pub fn set_texts(flow: &Flow, page: &LaidPage, height: f64) -> Vec<SetText> {
     let shapes = Shapes::of(page, flow);
-    let texts = shapes.lines.iter().flat_map(|(_, texts)| texts);
+    let texts = shapes.lines.values().flatten();
     texts
         .filter_map(|text| set_text(flow, text, height))
         .collect()

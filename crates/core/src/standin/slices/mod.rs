@@ -51,8 +51,14 @@ const UNEVEN_NEVER: f64 = 1e6;
 const HALVINGS: usize = 12;
 
 /// How often a found way is shaken and searched again: where it is only to tell what a
-/// number of slices can give, where it will be used, and where its very lines will be.
-const SHAKES: (usize, usize, usize) = (4, 20, 100);
+/// number of slices can give.
+const SHAKES_TO_TELL: usize = 4;
+
+/// The same where it will be used.
+const SHAKES_TO_USE: usize = 20;
+
+/// The same where its very lines will be read.
+const SHAKES_TO_READ: usize = 100;
 
 /// Numbers of slices that are tried where the number is left to the fit.
 const TRIED: [usize; 6] = [1, 2, 3, 4, 6, 8];
@@ -397,7 +403,7 @@ impl FaceFit<'_, '_> {
     fn within_limit(&self, search: &mut Search<'_>, slices: usize, looks: Looks) -> Way {
         let limit = self.limit();
         search.with_looks(looks);
-        let (assignment, solution) = search.run(slices, SHAKES.0);
+        let (assignment, solution) = search.run(slices, SHAKES_TO_TELL);
         let mut free = search.way(assignment, solution, looks);
         if slices == 1 || free.spread <= limit {
             return free;
@@ -440,7 +446,7 @@ impl FaceFit<'_, '_> {
         let exact = self.options.exact;
         let mut search = gram.map(|gram| Search::new(&self.terms, gram, best.looks));
         if let (Some(search), true) = (&mut search, slices > 1) {
-            let shakes = if exact { SHAKES.2 } else { SHAKES.1 };
+            let shakes = if exact { SHAKES_TO_READ } else { SHAKES_TO_USE };
             let (assignment, solution) = search.run_from(best.assignment.clone(), shakes);
             let mut found = search.way(assignment, solution, best.looks);
             // What is shaken may have become less even than it may be.

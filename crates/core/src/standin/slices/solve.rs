@@ -56,13 +56,14 @@ impl Sums {
         let all: f64 = self.letters.iter().take(slices).sum();
         for slice in 0..slices {
             let share = self.letters[slice];
-            for other in 0..slices {
-                let mean = share * self.letters[other] / all.max(1e-12);
-                let even = self.meetings[slice][other] + mean;
-                matrix[slice][other] -= looks.unevenness / 2.0 * even;
+            let meetings = &self.meetings[slice];
+            let others = meetings.iter().zip(&self.letters).take(slices);
+            for (cell, (met, other)) in matrix[slice].iter_mut().zip(others) {
+                let mean = share * other / all.max(1e-12);
+                *cell -= looks.unevenness / 2.0 * (met + mean);
             }
-            let meetings: f64 = self.meetings[slice].iter().take(slices).sum();
-            matrix[slice][slice] += looks.unevenness / 2.0 * (share + meetings) + HOLD;
+            let met: f64 = meetings.iter().take(slices).sum();
+            matrix[slice][slice] += looks.unevenness / 2.0 * (share + met) + HOLD;
             right[slice] += HOLD * looks.mean;
         }
         let mut fixed: [Option<f64>; MOST_SLICES] = [None; MOST_SLICES];
