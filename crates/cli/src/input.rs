@@ -150,7 +150,6 @@ impl BuildArgs {
             line_height: self.line_height,
             widths: self.widths.clone(),
             weights: self.weights.clone(),
-            digits_align: self.digits_align,
             generic: self.generic.clone(),
             family: self.family.clone(),
             url: self.url.clone(),

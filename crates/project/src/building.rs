@@ -77,7 +77,7 @@ impl Settings {
         }
     }
 
-    fn fit(&self, role: &RoleParts, exact: bool) -> FitOptions {
+    fn fit(&self, exact: bool) -> FitOptions {
         FitOptions {
             slices: match self.slices {
                 SlicesChoice::Off => Slices::Exactly(1),
@@ -90,7 +90,6 @@ impl Settings {
             },
             most_spread: self.most_spread,
             most_factor: None,
-            digits_align: role.digits_align,
             exact,
         }
     }
@@ -250,7 +249,7 @@ fn build_all(
             generic: role.generic.clone(),
             pin: settings.pin,
             taller: settings.taller,
-            fit: settings.fit(role, kind.is_own()),
+            fit: settings.fit(kind.is_own()),
             comments: settings.comments,
         };
         built.push(build(&request, Some(&shared))?);

@@ -69,8 +69,6 @@ pub struct RoleParts {
     pub line_height_stated: bool,
     /// The generic family.
     pub generic: Option<String>,
-    /// Whether figures must align.
-    pub digits_align: bool,
 }
 
 /// A local family.
@@ -241,7 +239,6 @@ impl Reader<'_> {
             widths: or_usual(&request.widths, &usual_widths()),
             line_height_stated: request.line_height.is_some(),
             generic: request.generic.clone(),
-            digits_align: request.digits_align,
             web,
         })
     }
@@ -423,7 +420,6 @@ impl Reader<'_> {
             widths: or_usual(widths, &usual_widths()),
             line_height_stated: request.line_height.or(role.line_height).is_some(),
             generic: request.generic.clone().or_else(|| role.generic.clone()),
-            digits_align: request.digits_align || role.features.iter().any(|tag| tag == "tnum"),
         })
     }
 

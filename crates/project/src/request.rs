@@ -93,8 +93,6 @@ pub struct BuildParts {
     pub line_height: Option<f32>,
     /// Weights in use, of a variable web font.
     pub weights: Vec<f32>,
-    /// Whether figures must align even if they do not by default.
-    pub digits_align: bool,
     /// The generic family at the end.
     pub generic: Option<String>,
     /// The family name in the CSS.

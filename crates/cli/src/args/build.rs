@@ -202,10 +202,6 @@ pub struct BuildArgs {
     #[arg(long, value_name = "WHAT", help_heading = "Fit")]
     pub minimise: Option<MinimiseArg>,
 
-    /// Keep figures aligned even if they are not by default
-    #[arg(long, help_heading = "Fit")]
-    pub digits_align: bool,
-
     /// How much taller the web font's line may be pinned, in % of an em
     #[arg(long, value_name = "PERCENT", help_heading = "Fit")]
     pub taller: Option<f64>,
@@ -406,7 +402,6 @@ impl BuildArgs {
             slices: None,
             most_spread: None,
             minimise: None,
-            digits_align: false,
             taller: None,
             no_pin: false,
             generic: None,

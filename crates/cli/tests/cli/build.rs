@@ -374,3 +374,106 @@ fn wrong_usage_is_told_before_any_work() {
         .run(&format!("{BUILD} --picture a.gif"))
         .failed(2, &["SVG or PNG"]);
 }
+
+#[test]
+fn what_stand_ins_are_for_decides_about_slices() {
+    let workshop = Workshop::new();
+    let spread = |purpose: &str| {
+        let run = workshop.run(&format!("{BUILD} --json {purpose}"));
+        let width = &run.json()["stacks"][0]["stand_ins"][0]["faces"][0]["width"];
+        let slices = width["slices"].as_array().map_or(0, Vec::len);
+        (slices, width["spread"].as_f64().expect("a number"))
+    };
+    let (one, even) = spread("--for looks");
+    assert_eq!((one, even), (1, 0.0));
+    let (several, usual) = spread("");
+    assert!(several > 1 && usual <= 4.0, "{several} {usual}");
+    assert_eq!(spread("--for shift"), (several, usual));
+    let (_, free) = spread("--for lines");
+    assert!(free > usual && free <= 10.0, "{free}");
+    // Numbers outweigh it.
+    assert!(spread("--for lines --most-spread 2").1 <= 2.0);
+    assert_eq!(spread("--for lines --slices off").0, 1);
+}
+
+#[test]
+fn a_stated_line_height_leaves_slices_their_size_and_no_finding() {
+    let workshop = Workshop::new();
+    workshop.write("ahem.ttf", font_test_data::AHEM);
+    let run = |more: &[&str]| {
+        let named = [
+            "build",
+            "-w",
+            "ahem.ttf",
+            "-l",
+            "pebbleroom.ttf",
+            "-t",
+            "pXp",
+        ];
+        workshop.run_with([&named[..], more].concat(), "")
+    };
+    assert!(
+        run(&[]).err.contains("Heights: lines differ"),
+        "{}",
+        run(&[]).err
+    );
+    let stated = run(&["--line-height", "1.5"]);
+    assert_eq!(stated.status, 0, "{}", stated.err);
+    assert!(
+        stated.err.contains("line-height is stated"),
+        "{}",
+        stated.err
+    );
+    run(&["--line-height", "0"]).failed(2, &["--line-height 0", "0.5 to 10"]);
+}
+
+#[test]
+fn a_short_text_is_joined_and_that_is_said() {
+    let workshop = Workshop::new();
+    workshop.write(
+        "en.txt",
+        "The ferry leaves the pier at noon, and is back at five.",
+    );
+    let run = workshop.run(&format!("{BUILD} en.txt"));
+    let said = "en.txt (12 words) and the most frequent words of language en";
+    assert!(run.err.contains(said), "{}", run.err);
+}
+
+#[test]
+fn pages_of_a_project_are_fitted_on_in_their_own_columns() {
+    let workshop = Workshop::new();
+    workshop.write(
+        "page.html",
+        "<!doctype html><html lang=en><link rel=stylesheet href=stacks.css>\
+         <style>body { margin: 0; font-family: var(--text-stack); line-height: 1.5 } \
+         h1 { font-size: 40px }</style>\
+         <h1>Harbour notices for the week of the spring tide</h1>\
+         <p>The harbour wakes before the town does, and the first boat is out at five.",
+    );
+    workshop.write(
+        "tidy-lattice.toml",
+        "title = \"Quay\"\n[role.text]\nweb = [\"sans.ttf\"]\nlocals = [\"quaydesk.ttf\"]\n\
+         [[content]]\nfiles = [\"page.html\"]\n[build]\noutput = \"stacks.css\"\n",
+    );
+    let first = workshop.run("build");
+    // A heading and a paragraph in three windows.
+    assert!(
+        first.out.contains("on 6 in the columns"),
+        "{}{}",
+        first.out,
+        first.err
+    );
+    let css = workshop.read("stacks.css");
+    let again = workshop.run("build");
+    assert_eq!(again.status, first.status);
+    // What was built has no say in what is built.
+    assert_eq!(workshop.read("stacks.css"), css);
+    let json = workshop.run("build --json").json();
+    let stack = &json["stacks"][0];
+    assert_eq!(stack["sizes"], serde_json::json!([16.0, 40.0]));
+    assert_eq!(stack["texts_in_columns"], 6);
+    assert_eq!(
+        stack["stand_ins"][0]["faces"][0]["line_height_stated"],
+        true
+    );
+}

@@ -40,6 +40,13 @@ use super::width::Deviation;
 /// How far the factor of a slice may be from that of all text: a third.
 const FARTHEST: f64 = 1.0 / 3.0;
 
+/// How far it may be where the spread is limited, in spreads: a rare letter that is much
+/// larger than its neighbours adds little to the spread, and is seen.
+const SPREADS: f64 = 4.0;
+
+/// How far it may be however even letters must be, so that all can move together.
+const TOGETHER: f64 = 0.05;
+
 /// What different sizes of letters cost where nothing else is asked for, in em²;
 /// see [`Looks::unevenness`].
 const UNEVENNESS: f64 = 0.0002;
@@ -104,8 +111,6 @@ pub struct FitOptions {
     /// The most that a factor may be, in em: Firefox makes no line lower than
     /// the em, so a slice larger than ascent and descent together is a taller line.
     pub most_factor: Option<f64>,
-    /// Whether figures must align, whatever the fonts do by default.
-    pub digits_align: bool,
     /// Whether the text is the very one that will be read, so that its lines are worth
     /// looking at one by one. What fits the lines of a drawn text best fits others no
     /// better.
@@ -119,7 +124,6 @@ impl Default for FitOptions {
             minimise: Minimise::Lines,
             most_spread: None,
             most_factor: None,
-            digits_align: false,
             exact: true,
         }
     }
@@ -251,14 +255,12 @@ impl<'a> Fitting<'a> {
     pub fn fit(&self, local: &Face, options: &FitOptions) -> Option<WidthsOfStandIn> {
         let mut web_ruler = Ruler::new(self.web);
         let mut ruler = Ruler::new(local);
-        let digits_align = options.digits_align || digits_align(&mut web_ruler);
         let terms = Terms::new(
             self.sample,
             &self.widths,
             &self.shown,
             &mut web_ruler,
             &mut ruler,
-            digits_align,
         );
         let sum = |pick: fn(&terms::Row) -> f64| -> f64 {
             terms.rows.iter().map(|row| pick(row) * row.count).sum()
@@ -270,9 +272,11 @@ impl<'a> Fitting<'a> {
         }
         let mean = web / own;
         let most = options.most_factor.unwrap_or(f64::INFINITY).max(mean);
+        let within = |reach: f64| (mean * (1.0 - reach), (mean * (1.0 + reach)).min(most));
         let looks = Looks {
             mean,
-            bounds: (mean * (1.0 - FARTHEST), (mean * (1.0 + FARTHEST)).min(most)),
+            bounds: within(reach_of(options)),
+            blanks: within(FARTHEST),
             unevenness: UNEVENNESS,
         };
         let mut faces = FaceFit {
@@ -320,12 +324,15 @@ impl<'a> Fitting<'a> {
     }
 }
 
-/// Whether the web font's figures are all equally wide, so that columns of them
-/// align.
-fn digits_align(ruler: &mut Ruler<'_>) -> bool {
-    let zero = ruler.width("0");
-    ruler.shows("0123456789")
-        && ('1'..='9').all(|digit| (ruler.width(&digit.to_string()) - zero).abs() < 1e-6)
+/// How far the factor of letters may be from that of all text, in parts of it.
+fn reach_of(options: &FitOptions) -> f64 {
+    let limit = options.most_spread.or(match options.slices {
+        Slices::Auto => Some(EVEN),
+        Slices::Exactly(_) => None,
+    });
+    limit.map_or(FARTHEST, |limit| {
+        (SPREADS * limit / 100.0).clamp(TOGETHER, FARTHEST)
+    })
 }
 
 /// A way to slice, and what comes of it.
@@ -467,8 +474,8 @@ impl FaceFit<'_, '_> {
         let by_line = self.options.minimise == Minimise::Lines && (exact || slices == 1);
         if by_line && !self.fitting.layouts.is_empty() {
             let (terms, layouts) = (&self.terms, &self.fitting.layouts);
-            let (base, bounds) = (&self.fitting.widths, best.looks.bounds);
-            let mut polish = Polish::new(terms, layouts, base, bounds, limit);
+            let base = &self.fitting.widths;
+            let mut polish = Polish::new(terms, layouts, base, best.looks, limit);
             (assignment, factors) = match &search {
                 Some(search) if slices > 1 => polish.run(search, assignment, best.factors),
                 _ => polish.one_factor(assignment, best.factors),
@@ -545,7 +552,7 @@ impl FaceFit<'_, '_> {
         }
         if factors.len() > 1 {
             for character in unseen(&self.terms, self.fitting.web, self.local) {
-                let leader = terms::leader(character, true);
+                let leader = terms::leader(character);
                 let slice = match slice_of.get(&leader) {
                     Some(slice) => *slice,
                     None => self.nearest(character, factors).unwrap_or(base),

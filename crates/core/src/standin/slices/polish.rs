@@ -1,7 +1,7 @@
 //! From lines that are close in width to lines that break alike.
 
 use super::search::{Assignment, Search};
-use super::solve::{BySlice, MOST_SLICES, spread};
+use super::solve::{BySlice, Looks, MOST_SLICES, spread};
 use super::terms::{Row, Terms};
 use super::{effective, meant, stated};
 use crate::standin::breaks::{Layouts, PieceWidths};
@@ -16,7 +16,7 @@ const STEPS: [f64; 5] = [0.006, 0.003, 0.0015, 0.0007, 0.0003];
 pub struct Polish<'t> {
     terms: &'t Terms,
     layouts: &'t Layouts,
-    bounds: (f64, f64),
+    looks: Looks,
     /// The most spread of letters, in parts of their mean.
     limit: f64,
     /// Widths of all pieces at each size; those of the terms follow what is tried.
@@ -33,13 +33,13 @@ impl<'t> Polish<'t> {
         terms: &'t Terms,
         layouts: &'t Layouts,
         base: &PieceWidths,
-        bounds: (f64, f64),
+        looks: Looks,
         limit: f64,
     ) -> Self {
         Polish {
             terms,
             layouts,
-            bounds,
+            looks,
             limit,
             widths: vec![base.clone(); layouts.sizes().len()],
         }
@@ -53,7 +53,7 @@ impl<'t> Polish<'t> {
     ) -> (Assignment, BySlice) {
         let sizes = self.layouts.sizes();
         let factors = factors.map(|factor| meant(sizes, factor));
-        let best = self.factors(&assignment, factors, &[0.0; MOST_SLICES], MOST_TRIES.0);
+        let best = self.factors(&assignment, factors, &[1.0; MOST_SLICES], MOST_TRIES.0);
         (assignment, best.0)
     }
 
@@ -153,8 +153,9 @@ impl<'t> Polish<'t> {
                 improved = false;
                 for change in changes(slices, step, &means) {
                     let mut tried = factors;
-                    for (factor, change) in tried.iter_mut().zip(change).take(slices) {
-                        *factor = (*factor + change).clamp(self.bounds.0, self.bounds.1);
+                    let each = tried.iter_mut().zip(change).zip(letters).take(slices);
+                    for ((factor, change), letters) in each {
+                        *factor = self.looks.held(*factor + change, *letters);
                     }
                     if spread(letters, &tried, slices) > self.limit {
                         continue;

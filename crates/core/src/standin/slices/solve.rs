@@ -12,11 +12,23 @@ pub type BySlice = [f64; MOST_SLICES];
 pub struct Looks {
     /// The factor at which all letters are as wide as in the web font together.
     pub mean: f64,
-    /// The least and the most factor.
+    /// The least and the most factor of slices with letters.
     pub bounds: (f64, f64),
+    /// The same of slices with nothing but blanks.
+    pub blanks: (f64, f64),
     /// What different sizes of letters cost beside errors of widths, in em²: the mean of
     /// their variance and of half the square of the difference of two that meet.
     pub unevenness: f64,
+}
+
+impl Looks {
+    /// A factor within the bounds of a slice with this share of the letters.
+    pub fn held(&self, factor: f64, letters: f64) -> f64 {
+        // What is left of a share after letters have come and gone.
+        let blank = letters < 1e-9;
+        let (least, most) = if blank { self.blanks } else { self.bounds };
+        factor.clamp(least.min(most), most)
+    }
 }
 
 /// Sums over all rows, from which factors follow: with `x` the local width of a
@@ -71,9 +83,15 @@ impl Sums {
         // Factors beyond the bounds are held there, and the others follow.
         for _ in 0..slices {
             let mut changed = false;
-            for (factor, fixed) in factors.iter().zip(&mut fixed).take(slices) {
-                if fixed.is_none() && !(looks.bounds.0..=looks.bounds.1).contains(factor) {
-                    *fixed = Some(factor.clamp(looks.bounds.0, looks.bounds.1));
+            let all = factors
+                .iter()
+                .zip(&mut fixed)
+                .zip(&self.letters)
+                .take(slices);
+            for ((factor, fixed), letters) in all {
+                let held = looks.held(*factor, *letters);
+                if fixed.is_none() && held != *factor {
+                    *fixed = Some(held);
                     changed = true;
                 }
             }

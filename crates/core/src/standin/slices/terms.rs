@@ -97,13 +97,14 @@ fn is_of_alphabets(character: char) -> bool {
 }
 
 /// The letter that decides about the slice of `character`: accented letters go
-/// with their base, so that a word does not mix sizes of one letter.
-pub fn leader(character: char, digits_align: bool) -> char {
-    if digits_align && character.is_ascii_digit() {
+/// with their base, so that a word does not mix sizes of one letter; digits go together, so
+/// that numbers are even and columns of them align.
+pub fn leader(character: char) -> char {
+    if character.is_ascii_digit() {
         return '0';
     }
     match CanonicalDecompositionBorrowed::new().decompose(character) {
-        Decomposed::Expansion(first, _) if may_slice(first) => leader(first, false),
+        Decomposed::Expansion(first, _) if may_slice(first) => leader(first),
         Decomposed::Singleton(same) if may_slice(same) => same,
         _ => character,
     }
@@ -118,7 +119,6 @@ impl Terms {
         shown: &[bool],
         web_ruler: &mut Ruler<'_>,
         ruler: &mut Ruler<'_>,
-        digits_align: bool,
     ) -> Self {
         let mut builder = Builder {
             groups: vec![Group::default()],
@@ -126,7 +126,6 @@ impl Terms {
             group_of: HashMap::new(),
             widths: HashMap::new(),
             web_widths: vec![(0.0, 0.0)],
-            digits_align,
             meetings: HashMap::new(),
         };
         let space = builder.group(" ", ruler, web_ruler);
@@ -165,7 +164,6 @@ struct Builder {
     widths: HashMap<String, f64>,
     /// Sums of the groups' widths in the web font and in the local face.
     web_widths: Vec<(f64, f64)>,
-    digits_align: bool,
     meetings: HashMap<(u16, u16), f64>,
 }
 
@@ -182,7 +180,7 @@ impl Builder {
         if !may_slice(only) || self.width(cluster, ruler) <= 0.0 || web.width(cluster) <= 0.0 {
             return REST;
         }
-        let leader = leader(only, self.digits_align);
+        let leader = leader(only);
         let group = *self.leaders.entry(leader).or_insert_with(|| {
             self.groups.push(Group::default());
             self.web_widths.push((0.0, 0.0));
