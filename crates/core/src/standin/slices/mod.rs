@@ -470,6 +470,14 @@ impl FaceFit<'_, '_> {
         }
         let sizes = self.fitting.layouts.sizes();
         let mut factors = best.factors.map(|factor| meant(sizes, factor));
+        if let Some(search) = &search {
+            // What browsers cut is made up for, unless that makes letters less even than
+            // they may be.
+            let letters = search.letters(&best.assignment);
+            if solve::spread(&letters, &factors, slices) > limit {
+                factors = best.factors;
+            }
+        }
         let mut assignment = best.assignment;
         let by_line = self.options.minimise == Minimise::Lines && (exact || slices == 1);
         if by_line && !self.fitting.layouts.is_empty() {
