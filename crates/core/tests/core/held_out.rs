@@ -64,7 +64,7 @@ fn slices_fitted_on_drawn_words_hold_on_another_text() {
         share: 100.0,
     }];
     let [plain, one, auto] = [&own[..], &one.slices, &auto.slices].map(broken_on_passage);
-    assert!(one < plain && auto < one * 0.8, "{plain} {one} {auto}");
+    assert!(one < plain && auto < one * 0.9, "{plain} {one} {auto}");
 }
 
 #[test]
