@@ -40,7 +40,7 @@ const WINDOWS: [(u32, u32); 2] = [(390, 844), (1280, 800)];
 const MOST_SHIFT: [f64; 2] = [0.0015, 0.0005];
 const MOST_LINES: [f64; 3] = [17.0, 9.0, 5.0];
 /// Firefox cuts sizes otherwise than the fit minds, and ends some more lines elsewhere.
-const MORE_IN_FIREFOX: f64 = 1.0;
+const MORE_IN_FIREFOX: f64 = 1.5;
 const ENOUGH: usize = 20;
 
 /// What a page makes of one way.
