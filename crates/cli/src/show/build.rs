@@ -32,6 +32,15 @@ fn short(built: &Built) -> String {
     for line in told {
         view.push_str(&paragraph(&line));
     }
+    // A stand-in of another kind of font is worth knowing, though nothing is to be done.
+    let far = built
+        .notes
+        .iter()
+        .filter(|note| note.code == "no-close-fallback");
+    for note in far {
+        let word = styled(FAINT, "note:");
+        view.push_str(&paragraph(&format!("{word} {}", safe(&note.text))));
+    }
     let mut codes: Vec<&str> = Vec::new();
     for note in built.notes.iter().filter(|note| note.finding) {
         if codes.contains(&note.code) {

@@ -1,6 +1,7 @@
 //! Characters and languages: facts about text that need no font.
 
 mod character;
+mod dice;
 pub mod exemplars;
 mod group;
 mod rare;
@@ -10,6 +11,7 @@ mod source;
 pub mod words;
 
 pub use character::{Character, is_shown, script_name};
+pub use dice::Dice;
 pub use group::Group;
 pub use rare::is_rare;
 pub use signs::{LanguageSigns, signs};

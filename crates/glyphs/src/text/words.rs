@@ -9,8 +9,8 @@
 
 use std::collections::HashSet;
 
-use super::Source;
 use super::exemplars::preferred;
+use super::{Dice, Source};
 
 macro_rules! lists {
     ($($tag:literal),* $(,)?) => {
@@ -42,7 +42,7 @@ const ALIKE: [(&str, &str); 6] = [
 ];
 
 /// Words of a paragraph: the fewest, and how many more there may be.
-const PARAGRAPH: (u64, u64) = (15, 60);
+const PARAGRAPH: (usize, usize) = (15, 60);
 
 /// The words of a language in 100,000 of them.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -104,7 +104,7 @@ impl WordCounts {
     /// Text of `words` words, in paragraphs with an empty line between them. `seed`
     /// picks among many such texts.
     pub fn text(&self, words: usize, seed: u64) -> String {
-        let mut dice = Dice(seed);
+        let mut dice = Dice::new(seed);
         let drawn = even(&self.words, |(_, count)| *count, words, &mut dice);
         let around = even(&self.around, |(_, _, count)| *count, words, &mut dice);
         let mut text = String::new();
@@ -192,20 +192,7 @@ fn even<T: Copy>(
         }
     }
     for place in (1..drawn.len()).rev() {
-        drawn.swap(place, dice.roll(place as u64 + 1) as usize);
+        drawn.swap(place, dice.roll(place + 1));
     }
     drawn
-}
-
-/// Numbers that look random and are the same in every run (splitmix64).
-struct Dice(u64);
-
-impl Dice {
-    fn roll(&mut self, sides: u64) -> u64 {
-        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
-        let mut z = self.0;
-        z = (z ^ (z >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        z = (z ^ (z >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
-        (z ^ (z >> 31)) % sides.max(1)
-    }
 }

@@ -1,5 +1,7 @@
 //! Which letters go into which slice.
 
+use tidy_lattice_glyphs::text::Dice;
+
 use super::Way;
 use super::gram::Gram;
 use super::solve::{BySlice, Looks, MOST_SLICES, Solution, Sums};
@@ -108,7 +110,7 @@ impl<'t> Search<'t> {
 
     fn shaken(&self, mut best: (State, Solution), shakes: usize) -> (Assignment, Solution) {
         let slices = best.0.assignment.slices;
-        let mut dice = Dice(0x9e37_79b9_7f4a_7c15);
+        let mut dice = Dice::new(0x9e37_79b9_7f4a_7c15);
         let groups: Vec<usize> = self.groups_in_use().collect();
         for _ in 0..shakes {
             let mut shaken = best.0.clone();
@@ -341,17 +343,4 @@ impl<'t> Search<'t> {
 fn together(slice_of: &[u8], (a, b): (u16, u16)) -> Option<usize> {
     let (a, b) = (slice_of[usize::from(a)], slice_of[usize::from(b)]);
     (a == b).then_some(usize::from(a))
-}
-
-/// Numbers that look random and are the same in every run (splitmix64).
-struct Dice(u64);
-
-impl Dice {
-    fn roll(&mut self, sides: usize) -> usize {
-        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
-        let mut z = self.0;
-        z = (z ^ (z >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        z = (z ^ (z >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
-        ((z ^ (z >> 31)) % sides.max(1) as u64) as usize
-    }
 }
