@@ -225,6 +225,20 @@ fn broken_tables(face: &Face, file: &FontFile, index: u32) -> Vec<Finding> {
     let Some(Kind::Sfnt(tables, _)) = face.font().map(skrifa::font::Font::kind) else {
         return findings;
     };
+    let axes = face.font().map(skrifa::font::Font::axes);
+    let axes = axes.iter().flat_map(|axes| axes.iter());
+    for axis in axes.filter(|axis| axis.min_value() > axis.max_value()) {
+        findings.push(Finding::fault(
+            "font-table-broken",
+            format!(
+                "the axis {} runs from {} to {} in the fvar table, backwards, so the face cannot be \
+                 moved along it; export the font again",
+                axis.tag(),
+                axis.min_value(),
+                axis.max_value()
+            ),
+        ));
+    }
     let tables: &skrifa::font::Tables = tables;
     let mut check = |tag: &str, depends: &str, read: Result<(), ReadError>| {
         let there = file.table(index, tag).is_some();

@@ -102,6 +102,9 @@ fn css(tag: &str) -> String {
 /// The descriptor whose range the axis sets.
 fn descriptor(axis: &Axis) -> Option<String> {
     let Axis { min, max, .. } = axis;
+    if min > max {
+        return None;
+    }
     match axis.tag.as_str() {
         // CSS counts weights from 1 to 1000.
         "wght" => Some(format!("font-weight: {} {}", min.max(1.0), max.min(1000.0))),

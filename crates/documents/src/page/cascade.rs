@@ -1,6 +1,7 @@
 //! The cascade (CSS Cascade 5, §6): which declarations win for an element, and
 //! the style that they compute to.
 
+use std::cell::RefCell;
 use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 
@@ -17,7 +18,8 @@ use super::element::Element;
 use super::properties::{LONGHANDS, Surroundings, apply, copy, initial, is_wide, longhands};
 use super::sheets::PlacedRule;
 use super::style::{LineHeight, TextStyle};
-use super::variables::{Variables, substitute};
+use super::variables::{LONGEST, Variables, refers, substitute};
+use super::work::{DECLARATION, Work};
 use super::{box_shorthands, box_values};
 use crate::style::read::{
     Css, Declaration, PseudoElement, RegisteredProperty, Rule, Sheet, Viewport,
@@ -39,6 +41,10 @@ pub(super) struct Cascade {
     boxes: bool,
     /// Custom properties with rules of their own.
     registered: Vec<RegisteredProperty>,
+    /// What computing may still cost.
+    pub work: Work,
+    /// What selectors found of the tree, kept from element to element.
+    caches: RefCell<SelectorCaches>,
 }
 
 struct Candidate {
@@ -91,6 +97,8 @@ impl Cascade {
             quirks,
             boxes,
             registered: Vec::new(),
+            work: Work::default(),
+            caches: RefCell::default(),
         };
         for PlacedRule { item, browser } in rules {
             let (selectors, declarations) = match item.rule {
@@ -207,7 +215,7 @@ impl Cascade {
         look(dom.tag(node).and_then(|tag| self.by_tag.get(tag)));
         numbers.sort_unstable();
         numbers.dedup();
-        let mut caches = SelectorCaches::default();
+        let mut caches = self.caches.borrow_mut();
         let mode = if pseudo.is_some() {
             MatchingMode::ForStatelessPseudoElement
         } else {
@@ -226,13 +234,17 @@ impl Cascade {
             NeedsSelectorFlags::No,
             MatchingForInvalidation::No,
         );
-        let element = Element::new(dom, node);
+        let element = Element::new(dom, node, &self.work);
         let mut matching = Vec::new();
         for number in numbers {
             let rule = &self.rules[number];
+            if !self.work.pay(1) {
+                break;
+            }
             if rule.pseudo == pseudo
                 && matches_selector(&rule.selector, 0, None, element, &mut context)
             {
+                self.work.pay(rule.declarations.len() as u64 * DECLARATION);
                 matching.extend(rule.declarations.iter().map(|declaration| Ranked {
                     declaration,
                     browser: rule.browser,
@@ -246,7 +258,7 @@ impl Cascade {
 
     fn settle(&self, winners: &[Ranked<'_>], parent: &Computed, root: f32, top: bool) -> Computed {
         let rtl = self.boxes && right_to_left(winners, parent.boxes.rtl);
-        let variables = variables(winners, &parent.variables, &self.registered);
+        let variables = variables(winners, &parent.variables, &self.registered, &self.work);
         let around = Surroundings {
             parent: &parent.style,
             root,
@@ -260,13 +272,13 @@ impl Cascade {
             if name.starts_with("--") {
                 continue;
             }
-            let substituted = substitute(value, &variables);
+            let substituted = substitute(value, &variables, &self.work);
             // Nothing is no value of any property.
             let substituted = substituted.filter(|value| !value.trim().is_empty());
             // What cannot be computed counts as `unset` (CSS Variables 1, §3.1).
             let text = substituted.as_deref().unwrap_or("unset");
             // So does what turns out to be wrong once references are replaced.
-            let referring = value.to_ascii_lowercase().contains("var(");
+            let referring = refers(value);
             let split = |text: &str| {
                 let own = longhands(name, text);
                 if !self.boxes {
@@ -392,6 +404,7 @@ fn variables(
     winners: &[Ranked<'_>],
     inherited: &Arc<Variables>,
     registered: &[RegisteredProperty],
+    work: &Work,
 ) -> Arc<Variables> {
     let initial = |name: &str| {
         let known = registered.iter().find(|property| property.name == name);
@@ -408,7 +421,7 @@ fn variables(
         .iter()
         .filter(|ranked| ranked.declaration.name.starts_with("--"));
     let mut own = own.peekable();
-    if own.peek().is_none() && anew.is_empty() {
+    if (own.peek().is_none() && anew.is_empty()) || work.is_spent() {
         return inherited.clone();
     }
     let mut all = (**inherited).clone();
@@ -450,6 +463,9 @@ fn variables(
                     all.remove(name);
                 }
             },
+            _ if value.len() > LONGEST => {
+                all.remove(name);
+            }
             _ => {
                 all.insert(name.clone(), value.clone());
                 changed.push(name.clone());
@@ -461,7 +477,7 @@ fn variables(
     let mut room = MOST_SUBSTITUTED;
     for name in changed {
         if let Some(value) = all.get(&name) {
-            let value = substitute(value, &all).filter(|value| value.len() <= room);
+            let value = substitute(value, &all, work).filter(|value| value.len() <= room);
             match value {
                 Some(value) => {
                     room -= value.len();
@@ -472,6 +488,10 @@ fn variables(
                 }
             }
         }
+    }
+    // Most elements that a reset sets them for set what they inherit.
+    if settled == **inherited {
+        return inherited.clone();
     }
     Arc::new(settled)
 }

@@ -2,6 +2,7 @@
 //!
 //! Parsed by html5ever, so the tree is the one that browsers build (HTML, §13).
 
+use std::borrow::Cow;
 use std::cell::{Cell, RefCell};
 
 use html5ever::interface::{ElemName, ElementFlags, NodeOrText, QuirksMode, TreeSink};
@@ -11,9 +12,16 @@ use html5ever::{Attribute, LocalName, Namespace, ParseOpts, QualName, parse_docu
 /// The number of a node.
 pub type NodeId = usize;
 
-/// How deep elements may nest. Browsers flatten what is deeper than 512; the
-/// parser looks through all open elements at every tag.
+/// How deep the tree may be. What is written deeper stands beside the deepest, as in
+/// Chromium, so that whoever walks the tree needs no deeper stack.
 const DEEPEST: u32 = 512;
+
+/// How deep elements may be written: the parser looks through all open elements at
+/// every tag, so a page of nothing but tags takes the square of its length.
+const MOST_OPEN: u32 = 4096;
+
+/// The most attributes of one tag; each is compared with all before it.
+const MOST_ATTRIBUTES: usize = 4096;
 
 /// How many bytes are parsed between two looks at the depth.
 const STEP: usize = 16 * 1024;
@@ -27,11 +35,14 @@ pub struct Dom {
     nodes: Vec<Node>,
     quirks: bool,
     cut_at: Option<u32>,
+    crowded_at: Option<u32>,
 }
 
 #[derive(Debug)]
 struct Node {
+    /// How deep it stands, and how deep it was written.
     depth: u32,
+    written: u32,
     parent: Option<NodeId>,
     previous: Option<NodeId>,
     next: Option<NodeId>,
@@ -56,6 +67,7 @@ enum Kind {
 impl Dom {
     /// Parses a page, with scripting as browsers have it.
     pub fn parse(html: &str) -> Self {
+        let (html, crowded_at) = thinned(html);
         let builder = Builder {
             nodes: RefCell::new(vec![Node::new(Kind::Document, 1)]),
             line: Cell::new(1),
@@ -63,7 +75,7 @@ impl Dom {
             cut_at: Cell::new(None),
         };
         let mut parser = parse_document(builder, ParseOpts::default());
-        let mut rest = html;
+        let mut rest = &*html;
         while !rest.is_empty() && parser.tokenizer.sink.sink.cut_at.get().is_none() {
             let mut end = rest.len().min(STEP);
             while !rest.is_char_boundary(end) {
@@ -72,12 +84,40 @@ impl Dom {
             parser.process(rest[..end].into());
             rest = &rest[end..];
         }
-        parser.finish()
+        let mut dom = parser.finish();
+        dom.crowded_at = crowded_at;
+        dom.cut_below(DEEPEST);
+        dom
     }
 
-    /// The line at which elements nest too deep and the rest is left out.
-    pub fn cut_at(&self) -> Option<u32> {
-        self.cut_at
+    /// What of the page is left out because there is too much of it: lines, with words.
+    pub(super) fn left_out(&self) -> impl Iterator<Item = (u32, String)> {
+        let cut = self.cut_at.map(|line| {
+            let what = format!(
+                "more than {MOST_OPEN} elements are open here; the rest of the page is left out"
+            );
+            (line, what)
+        });
+        let crowded = self.crowded_at.map(|line| {
+            let what = format!(
+                "a tag has more than {MOST_ATTRIBUTES} attributes; the others are left out"
+            );
+            (line, what)
+        });
+        cut.into_iter().chain(crowded)
+    }
+
+    /// Takes out what stands deeper than `depth`. Where tags are not closed in the
+    /// order in which they were opened, the parser moves whole branches down.
+    fn cut_below(&mut self, depth: u32) {
+        let mut next = vec![(DOCUMENT, 0)];
+        while let Some((node, at)) = next.pop() {
+            if at >= depth {
+                self.nodes[node].first = None;
+                self.nodes[node].last = None;
+            }
+            next.extend(self.children(node).map(|child| (child, at + 1)));
+        }
     }
 
     /// Whether the page is in quirks mode, where class names ignore case.
@@ -171,6 +211,7 @@ impl Node {
     fn new(kind: Kind, line: u32) -> Self {
         Node {
             depth: 0,
+            written: 0,
             parent: None,
             previous: None,
             next: None,
@@ -239,15 +280,21 @@ impl Builder {
     fn attach(&self, parent: NodeId, node: NodeId, before: Option<NodeId>) {
         self.detach(node);
         let mut nodes = self.nodes.borrow_mut();
+        let written = nodes[parent].written + 1;
+        if written > MOST_OPEN && self.cut_at.get().is_none() {
+            self.cut_at.set(Some(self.line.get()));
+        }
+        let parent = if before.is_none() && nodes[parent].depth >= DEEPEST {
+            nodes[parent].parent.unwrap_or(DOCUMENT)
+        } else {
+            parent
+        };
         let previous = match before {
             Some(before) => nodes[before].previous,
             None => nodes[parent].last,
         };
-        let depth = nodes[parent].depth + 1;
-        if depth > DEEPEST && self.cut_at.get().is_none() {
-            self.cut_at.set(Some(self.line.get()));
-        }
-        nodes[node].depth = depth;
+        nodes[node].depth = nodes[parent].depth + 1;
+        nodes[node].written = written;
         nodes[node].parent = Some(parent);
         nodes[node].previous = previous;
         nodes[node].next = before;
@@ -305,10 +352,11 @@ impl TreeSink for Builder {
             nodes: self.nodes.into_inner(),
             quirks: self.quirks.get(),
             cut_at: self.cut_at.get(),
+            crowded_at: None,
         }
     }
 
-    fn parse_error(&self, _: std::borrow::Cow<'static, str>) {}
+    fn parse_error(&self, _: Cow<'static, str>) {}
 
     fn get_document(&self) -> NodeId {
         DOCUMENT
@@ -403,6 +451,51 @@ impl TreeSink for Builder {
     fn set_current_line(&self, line: u64) {
         self.line.set(u32::try_from(line).unwrap_or(u32::MAX));
     }
+}
+
+/// The page without the attributes of a tag that are too many, each replaced by blanks,
+/// and the line of the first such tag. Comments and scripts are taken for tags, too:
+/// nothing of them shows.
+fn thinned(html: &str) -> (Cow<'_, str>, Option<u32>) {
+    let bytes = html.as_bytes();
+    let mut found = None;
+    let mut thin: Option<Vec<u8>> = None;
+    let mut at = 0;
+    while let Some(start) = bytes[at..].iter().position(|byte| *byte == b'<') {
+        at += start + 1;
+        if !bytes.get(at).is_some_and(u8::is_ascii_alphabetic) {
+            continue;
+        }
+        let (mut words, mut quote, mut blank, mut cut) = (0, None, false, None);
+        while let Some(byte) = bytes.get(at) {
+            match (quote, byte) {
+                (Some(open), byte) if open == *byte => quote = None,
+                (Some(_), _) => {}
+                (None, b'>') => break,
+                (None, b'"' | b'\'') => quote = Some(*byte),
+                (None, byte) => {
+                    words += usize::from(blank && !byte.is_ascii_whitespace());
+                    blank = byte.is_ascii_whitespace();
+                }
+            }
+            if words > MOST_ATTRIBUTES && cut.is_none() {
+                cut = Some(at);
+            }
+            at += 1;
+        }
+        if let Some(cut) = cut {
+            let thin = thin.get_or_insert_with(|| bytes.to_vec());
+            for byte in &mut thin[cut..at] {
+                if *byte != b'\n' {
+                    *byte = b' ';
+                }
+            }
+            let breaks = || bytes[..cut].iter().filter(|byte| **byte == b'\n').count();
+            found = found.or_else(|| u32::try_from(breaks() + 1).ok());
+        }
+    }
+    let thin = thin.and_then(|thin| String::from_utf8(thin).ok());
+    (thin.map_or(Cow::Borrowed(html), Cow::Owned), found)
 }
 
 fn named(attribute: &Attribute) -> (String, String) {

@@ -9,6 +9,7 @@ use selectors::matching::{ElementSelectorFlags, MatchingContext};
 
 use super::dom::{Dom, NodeId};
 use super::language;
+use super::work::Work;
 use crate::style::read::{Css, PseudoElement, SelectorText, StateClass};
 
 const HTML: &str = "http://www.w3.org/1999/xhtml";
@@ -18,11 +19,13 @@ const HTML: &str = "http://www.w3.org/1999/xhtml";
 pub(super) struct Element<'a> {
     pub dom: &'a Dom,
     pub node: NodeId,
+    /// What every look at an element takes off.
+    work: &'a Work,
 }
 
 impl<'a> Element<'a> {
-    pub fn new(dom: &'a Dom, node: NodeId) -> Self {
-        Element { dom, node }
+    pub fn new(dom: &'a Dom, node: NodeId, work: &'a Work) -> Self {
+        Element { dom, node, work }
     }
 
     fn at(self, node: NodeId) -> Self {
@@ -49,6 +52,9 @@ impl selectors::Element for Element<'_> {
     }
 
     fn parent_element(&self) -> Option<Self> {
+        if !self.work.pay(1) {
+            return None;
+        }
         let parent = self.dom.parent(self.node)?;
         self.dom.tag(parent).is_some().then(|| self.at(parent))
     }
@@ -66,16 +72,25 @@ impl selectors::Element for Element<'_> {
     }
 
     fn prev_sibling_element(&self) -> Option<Self> {
+        if !self.work.pay(1) {
+            return None;
+        }
         let sibling = self.dom.sibling_element(self.node, false);
         sibling.map(|node| self.at(node))
     }
 
     fn next_sibling_element(&self) -> Option<Self> {
+        if !self.work.pay(1) {
+            return None;
+        }
         let sibling = self.dom.sibling_element(self.node, true);
         sibling.map(|node| self.at(node))
     }
 
     fn first_element_child(&self) -> Option<Self> {
+        if !self.work.pay(1) {
+            return None;
+        }
         let mut children = self.dom.children(self.node);
         let first = children.find(|child| self.dom.tag(*child).is_some());
         first.map(|node| self.at(node))
@@ -86,7 +101,7 @@ impl selectors::Element for Element<'_> {
     }
 
     fn has_local_name(&self, name: &str) -> bool {
-        self.tag() == name
+        self.work.pay(1) && self.tag() == name
     }
 
     fn has_namespace(&self, namespace: &str) -> bool {
@@ -105,7 +120,7 @@ impl selectors::Element for Element<'_> {
         operation: &AttrSelectorOperation<&SelectorText>,
     ) -> bool {
         let value = self.attribute(&name.0);
-        value.is_some_and(|value| operation.eval_str(value))
+        self.work.pay(1) && value.is_some_and(|value| operation.eval_str(value))
     }
 
     fn match_non_ts_pseudo_class(
@@ -113,6 +128,9 @@ impl selectors::Element for Element<'_> {
         class: &StateClass,
         _: &mut MatchingContext<'_, Css>,
     ) -> bool {
+        if !self.work.pay(1) {
+            return false;
+        }
         match class {
             StateClass::Link => self.is_link(),
             StateClass::Lang(ranges) => {
@@ -141,14 +159,17 @@ impl selectors::Element for Element<'_> {
     }
 
     fn has_id(&self, id: &SelectorText, case: CaseSensitivity) -> bool {
-        let own = self.attribute("id");
+        let own = self.attribute("id").filter(|_| self.work.pay(1));
         own.is_some_and(|own| case.eq(own.as_bytes(), id.0.as_bytes()))
     }
 
     fn has_class(&self, name: &SelectorText, case: CaseSensitivity) -> bool {
         let classes = self.attribute("class").unwrap_or_default();
+        // A long list costs as much as reading it.
+        let steps = 1 + classes.len() as u64 / 64;
         let mut classes = classes.split_ascii_whitespace();
-        classes.any(|class| case.eq(class.as_bytes(), name.0.as_bytes()))
+        self.work.pay(steps)
+            && classes.any(|class| case.eq(class.as_bytes(), name.0.as_bytes()))
     }
 
     fn has_custom_state(&self, _: &SelectorText) -> bool {
@@ -165,6 +186,7 @@ impl selectors::Element for Element<'_> {
 
     fn is_empty(&self) -> bool {
         self.dom.children(self.node).all(|child| {
+            self.work.pay(1);
             self.dom.tag(child).is_none() && self.dom.text(child).is_none_or(str::is_empty)
         })
     }

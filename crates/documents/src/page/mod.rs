@@ -25,6 +25,7 @@ mod transform;
 mod tree;
 mod variables;
 mod walk;
+mod work;
 
 pub use boxes::{
     Align, Bidi, Blanks, BoxStyle, Display, Extent, Flex, Grid, Length, LineBreak, OverflowWrap,

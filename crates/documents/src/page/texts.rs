@@ -90,14 +90,6 @@ pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (P
     let dom = Dom::parse(html);
     let mut gathered = Gathered::new(dom.quirks());
     gathered.page(&dom, name, files, viewport);
-    if let Some(line) = dom.cut_at() {
-        gathered.problems.push(PageProblem {
-            file: name.to_owned(),
-            line,
-            what: "elements nest deeper than 512 here; the rest of the page is left out".to_owned(),
-            unread: None,
-        });
-    }
     let cascade = Cascade::new(gathered.rules, viewport, dom.quirks(), false);
     let mut reader = Reader {
         dom: &dom,
@@ -120,7 +112,25 @@ pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (P
         items: ListNumbers::of(&dom, dom.document()),
     };
     walk(&dom, document, &mut reader);
+    let limits = limits(&dom, &reader.cascade, name);
+    reader.page.problems.extend(limits);
     (reader.page, dom)
+}
+
+/// What is said of a page of which something was left out because it asks for too much.
+pub(super) fn limits(dom: &Dom, cascade: &Cascade, page: &str) -> Vec<PageProblem> {
+    let spent = cascade.work.is_spent().then(|| {
+        let what = "its selectors and custom properties take too many steps on its elements; the \
+                    styles of later elements are left out";
+        (1, what.to_owned())
+    });
+    let problem = |(line, what)| PageProblem {
+        file: page.to_owned(),
+        line,
+        what,
+        unread: None,
+    };
+    dom.left_out().chain(spent).map(problem).collect()
 }
 
 /// What is said of a page with too many elements.

@@ -460,11 +460,13 @@ impl Face {
         self.font().map_or_else(Vec::new, position::position_names)
     }
 
-    /// The least and the greatest value of an axis of a variable font (`fvar`).
+    /// The least and the greatest value of an axis of a variable font (`fvar`); `None`
+    /// for an axis that runs backwards, on which nothing can be placed.
     pub fn axis(&self, tag: &str) -> Option<(f32, f32)> {
         let axes = self.font()?.axes();
         let axis = axes.iter().find(|axis| axis.tag() == tag)?;
-        Some((axis.min_value(), axis.max_value()))
+        let ends = (axis.min_value(), axis.max_value());
+        (ends.0 <= ends.1).then_some(ends)
     }
 
     /// The tags of all features for substitution and positioning.

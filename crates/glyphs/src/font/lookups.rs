@@ -16,9 +16,34 @@ use super::Face;
 /// font has, fewer than a hostile one can claim.
 const MOST: usize = 1 << 17;
 
-/// The most steps of a walk over scripts, languages and features: more than any font
-/// asks for, fewer than overlapping tables of a hostile one can.
-const MOST_STEPS: usize = 1 << 20;
+/// What the walks over one face's GSUB and GPOS may cost together, in records that are
+/// looked at. Tables of a hostile font overlap, so that a few kilobytes hold 10^12 of
+/// them; 484 fonts of Debian hold 105,000 at most.
+const MOST_STEPS: usize = 1 << 22;
+
+/// What is left of the steps that the walks over one face's tables may take.
+#[derive(Debug)]
+pub struct Budget(usize);
+
+impl Default for Budget {
+    fn default() -> Self {
+        Budget(MOST_STEPS)
+    }
+}
+
+impl Budget {
+    /// Takes `steps` off; whether there were as many.
+    pub(super) fn pay(&mut self, steps: usize) -> bool {
+        let enough = self.0 >= steps;
+        self.0 = self.0.saturating_sub(steps);
+        enough
+    }
+
+    /// Whether nothing is left.
+    pub fn is_spent(&self) -> bool {
+        self.0 == 0
+    }
+}
 
 /// One feature of one table, over all its records.
 #[derive(Debug, Default)]
@@ -54,34 +79,37 @@ pub struct Effect {
 }
 
 /// The features of a table by tag.
+///
+/// # Errors
+///
+/// [`ReadError`] where the lists are damaged, or overlap so much that reading them
+/// takes more than `budget`.
 pub fn features(
     scripts: Result<ScriptList<'_>, ReadError>,
     features: Result<FeatureList<'_>, ReadError>,
+    budget: &mut Budget,
 ) -> Result<BTreeMap<String, Raw>, ReadError> {
     let (scripts, features) = (scripts?, features?);
     let mut by_tag: BTreeMap<String, Raw> = BTreeMap::new();
     let records = features.feature_records();
     // Many systems share a feature; its lookups are the same each time.
     let mut known: BTreeSet<u16> = BTreeSet::new();
-    let mut add = |system: &str, index: u16| {
+    let mut add = |system: &str, index: u16| -> usize {
         let Some(record) = records.get(usize::from(index)) else {
-            return;
+            return 1;
         };
         let raw = by_tag.entry(record.feature_tag().to_string()).or_default();
         raw.systems.insert(system.to_owned());
         if known.insert(index)
             && let Ok(feature) = record.feature(features.offset_data())
         {
-            raw.lookups.extend(
-                feature
-                    .lookup_list_indices()
-                    .iter()
-                    .map(|index| index.get()),
-            );
+            let lookups = feature.lookup_list_indices();
+            raw.lookups.extend(lookups.iter().map(|index| index.get()));
             raw.name_id = raw.name_id.or_else(|| name_id(&feature));
+            return 1 + lookups.len();
         }
+        1
     };
-    let mut steps = 0;
     for script in scripts.script_records() {
         let tag = script.script_tag().to_string();
         let Ok(table) = script.script(scripts.offset_data()) else {
@@ -92,7 +120,9 @@ pub fn features(
             systems.push(("dflt".to_owned(), default));
         }
         for record in table.lang_sys_records() {
-            steps += 1;
+            if !budget.pay(1) {
+                return Err(ReadError::OutOfBounds);
+            }
             if let Ok(system) = record.lang_sys(table.offset_data()) {
                 systems.push((
                     record.lang_sys_tag().to_string().trim_end().to_owned(),
@@ -109,11 +139,9 @@ pub fn features(
                 .map(|index| index.get())
                 .chain(required)
             {
-                steps += 1;
-                if steps > MOST_STEPS {
-                    return Ok(by_tag);
+                if !budget.pay(add(&name, index)) {
+                    return Err(ReadError::OutOfBounds);
                 }
-                add(&name, index);
             }
         }
     }
@@ -142,74 +170,83 @@ macro_rules! data_of {
 /// What `lookups` of a table do, where `each` tells what those of one type do;
 /// `$table` is GSUB or GPOS.
 macro_rules! effect_of {
-    ($table:expr, $lookups:expr, $each:expr) => {{
-        let mut effect = Effect::default();
+    ($table:expr, $lookups:expr, $budget:expr, $each:expr) => {{
+        let mut reading = Reading {
+            effect: Effect::default(),
+            budget: $budget,
+        };
         match $table.lookup_list() {
             Ok(list) => {
                 for index in $lookups {
+                    if !reading.pay(1) {
+                        break;
+                    }
                     let lookup = list.lookups().get(usize::from(*index));
                     match lookup.and_then(|lookup| lookup.subtables()) {
-                        Ok(subtables) => $each(subtables, &mut effect),
-                        Err(_) => effect.damaged = true,
+                        Ok(subtables) => $each(subtables, &mut reading),
+                        Err(_) => reading.effect.damaged = true,
                     }
                 }
             }
-            Err(_) => effect.damaged = true,
+            Err(_) => reading.effect.damaged = true,
         }
-        effect
+        reading.effect
     }};
 }
 
-/// What the substitutions `lookups` do.
-pub fn substitutions(gsub: &Gsub<'_>, lookups: &BTreeSet<u16>) -> Effect {
+/// What the substitutions `lookups` do; damaged, too, where telling takes more than
+/// `budget`.
+pub fn substitutions(gsub: &Gsub<'_>, lookups: &BTreeSet<u16>, budget: &mut Budget) -> Effect {
     use SubstitutionSubtables as Subtables;
-    effect_of!(gsub, lookups, |subtables, effect: &mut Effect| {
+    effect_of!(gsub, lookups, budget, |subtables, reading: &mut Reading<'_>| {
         match subtables {
-            Subtables::Single(tables) => effect.cover(data_of!(tables)),
-            Subtables::Multiple(tables) => effect.cover(data_of!(tables)),
+            Subtables::Single(tables) => reading.cover(data_of!(tables)),
+            Subtables::Multiple(tables) => reading.cover(data_of!(tables)),
             Subtables::Alternate(tables) => {
-                data_of!(tables).for_each(|table| effect.alternates(table));
-                effect.cover(data_of!(tables));
+                data_of!(tables).for_each(|table| reading.alternates(table));
+                reading.cover(data_of!(tables));
             }
             Subtables::Ligature(tables) => {
                 for table in tables.iter() {
                     match table {
                         Ok(LigatureSubst::Format1(table)) => {
-                            effect.damaged |= effect.ligatures_of(&table).is_err();
+                            let read = reading.ligatures_of(&table);
+                            reading.effect.damaged |= read.is_err();
                         }
                         Ok(_) => {}
-                        Err(_) => effect.damaged = true,
+                        Err(_) => reading.effect.damaged = true,
                     }
                 }
-                effect.cover(data_of!(tables));
+                reading.cover(data_of!(tables));
             }
-            Subtables::Contextual(tables) => effect.contexts(data_of!(tables), false),
-            Subtables::ChainContextual(tables) => effect.contexts(data_of!(tables), true),
-            Subtables::Reverse(tables) => effect.cover(data_of!(tables)),
+            Subtables::Contextual(tables) => reading.contexts(data_of!(tables), false),
+            Subtables::ChainContextual(tables) => reading.contexts(data_of!(tables), true),
+            Subtables::Reverse(tables) => reading.cover(data_of!(tables)),
             Subtables::EmptyExtension => {}
         }
     })
 }
 
-/// What the positionings `lookups` do.
-pub fn positionings(gpos: &Gpos<'_>, lookups: &BTreeSet<u16>) -> Effect {
+/// What the positionings `lookups` do; damaged, too, where telling takes more than
+/// `budget`.
+pub fn positionings(gpos: &Gpos<'_>, lookups: &BTreeSet<u16>, budget: &mut Budget) -> Effect {
     use PositionSubtables as Subtables;
-    effect_of!(gpos, lookups, |subtables, effect: &mut Effect| {
+    effect_of!(gpos, lookups, budget, |subtables, reading: &mut Reading<'_>| {
         match subtables {
-            Subtables::Single(tables) => effect.cover(data_of!(tables)),
+            Subtables::Single(tables) => reading.cover(data_of!(tables)),
             Subtables::Pair(tables) => {
                 data_of!(tables)
                     .flatten()
-                    .for_each(|table| effect.pairs(table));
-                effect.cover(data_of!(tables));
+                    .for_each(|table| reading.pairs(table));
+                reading.cover(data_of!(tables));
             }
-            Subtables::Cursive(tables) => effect.cover(data_of!(tables)),
+            Subtables::Cursive(tables) => reading.cover(data_of!(tables)),
             // The first coverage of these is that of the marks.
-            Subtables::MarkToBase(tables) => effect.cover(data_of!(tables)),
-            Subtables::MarkToLig(tables) => effect.cover(data_of!(tables)),
-            Subtables::MarkToMark(tables) => effect.cover(data_of!(tables)),
-            Subtables::Contextual(tables) => effect.contexts(data_of!(tables), false),
-            Subtables::ChainContextual(tables) => effect.contexts(data_of!(tables), true),
+            Subtables::MarkToBase(tables) => reading.cover(data_of!(tables)),
+            Subtables::MarkToLig(tables) => reading.cover(data_of!(tables)),
+            Subtables::MarkToMark(tables) => reading.cover(data_of!(tables)),
+            Subtables::Contextual(tables) => reading.contexts(data_of!(tables), false),
+            Subtables::ChainContextual(tables) => reading.contexts(data_of!(tables), true),
             Subtables::EmptyExtension => {}
         }
     })
@@ -220,12 +257,13 @@ pub fn tags(face: &Face) -> BTreeSet<String> {
     let Some(Kind::Sfnt(tables, _)) = face.font().map(skrifa::font::Font::kind) else {
         return BTreeSet::new();
     };
+    let mut budget = Budget::default();
     let substituting = tables
         .gsub()
-        .map(|t| features(t.script_list(), t.feature_list()));
+        .map(|t| features(t.script_list(), t.feature_list(), &mut budget));
     let positioning = tables
         .gpos()
-        .map(|t| features(t.script_list(), t.feature_list()));
+        .map(|t| features(t.script_list(), t.feature_list(), &mut budget));
     [substituting, positioning]
         .into_iter()
         .flatten()
@@ -242,10 +280,9 @@ pub fn positioned_by(face: &Face, tags: &[&str]) -> Effect {
     let Ok(gpos) = tables.gpos() else {
         return Effect::default();
     };
-    positionings(
-        &gpos,
-        &lookups_of(features(gpos.script_list(), gpos.feature_list()), tags),
-    )
+    let mut budget = Budget::default();
+    let features = features(gpos.script_list(), gpos.feature_list(), &mut budget);
+    positionings(&gpos, &lookups_of(features, tags), &mut budget)
 }
 
 /// What the features `tags` of GSUB do together.
@@ -256,10 +293,9 @@ pub fn substituted_by(face: &Face, tags: &[&str]) -> Effect {
     let Ok(gsub) = tables.gsub() else {
         return Effect::default();
     };
-    substitutions(
-        &gsub,
-        &lookups_of(features(gsub.script_list(), gsub.feature_list()), tags),
-    )
+    let mut budget = Budget::default();
+    let features = features(gsub.script_list(), gsub.feature_list(), &mut budget);
+    substitutions(&gsub, &lookups_of(features, tags), &mut budget)
 }
 
 fn lookups_of(features: Result<BTreeMap<String, Raw>, ReadError>, tags: &[&str]) -> BTreeSet<u16> {
@@ -282,24 +318,44 @@ fn coverage<'a>(data: FontData<'a>, at: usize) -> Option<CoverageTable<'a>> {
     offset.resolve::<CoverageTable<'a>>(data).ok()
 }
 
-impl Effect {
+/// What lookups do, as it is read.
+struct Reading<'b> {
+    effect: Effect,
+    budget: &'b mut Budget,
+}
+
+impl Reading<'_> {
+    /// Takes `steps` off the budget; whether there were as many. What goes beyond is
+    /// as good as damaged.
+    fn pay(&mut self, steps: usize) -> bool {
+        let enough = self.budget.pay(steps);
+        self.effect.damaged |= !enough;
+        enough
+    }
+
     /// Every subtable of formats 1 and 2 starts with its format and the offset
     /// of its coverage. Later formats, for more than 65,535 glyphs, are not
     /// gathered.
     fn cover<'a>(&mut self, tables: impl Iterator<Item = Result<FontData<'a>, ReadError>>) {
         for table in tables {
+            if !self.pay(1) {
+                return;
+            }
             let covered = table.ok().and_then(|data| coverage(data, 2));
             match covered {
                 Some(covered) => self.add(&covered),
-                None => self.damaged = true,
+                None => self.effect.damaged = true,
             }
         }
     }
 
     fn add(&mut self, covered: &CoverageTable<'_>) {
-        let room = MOST.saturating_sub(self.inputs.len());
-        self.inputs
-            .extend(covered.iter().take(room).map(|glyph| glyph.to_u32()));
+        for glyph in covered.iter() {
+            if self.effect.inputs.len() >= MOST || !self.pay(1) {
+                return;
+            }
+            self.effect.inputs.insert(glyph.to_u32());
+        }
     }
 
     /// An alternate set starts with its number of glyphs; the sets' offsets
@@ -308,14 +364,17 @@ impl Effect {
         let Some((data, count)) = table.ok().and_then(|data| Some((data, number(data, 4)?))) else {
             return;
         };
-        let (mut sets, mut most) = self.alternates.unwrap_or((0, 0));
+        if !self.pay(usize::from(count)) {
+            return;
+        }
+        let (mut sets, mut most) = self.effect.alternates.unwrap_or((0, 0));
         for set in 0..usize::from(count) {
             let size =
                 number(data, 6 + set * 2).and_then(|offset| number(data, usize::from(offset)));
             sets += 1;
             most = most.max(usize::from(size.unwrap_or(0)));
         }
-        self.alternates = Some((sets, most));
+        self.effect.alternates = Some((sets, most));
     }
 
     fn ligatures_of(
@@ -324,18 +383,24 @@ impl Effect {
     ) -> Result<(), ReadError> {
         let covered = table.coverage()?;
         for (first, set) in covered.iter().zip(table.ligature_sets().iter()) {
+            if !self.pay(1) {
+                return Ok(());
+            }
             for ligature in set?.ligatures().iter() {
-                if self.ligatures.len() >= MOST {
+                if self.effect.ligatures.len() >= MOST {
+                    return Ok(());
+                }
+                let components = ligature?.component_glyph_ids();
+                if !self.pay(1 + components.len()) {
                     return Ok(());
                 }
                 let mut glyphs = vec![first.to_u32()];
                 glyphs.extend(
-                    ligature?
-                        .component_glyph_ids()
+                    components
                         .iter()
                         .map(|glyph| u32::from(glyph.get().to_u16())),
                 );
-                self.ligatures.push(glyphs);
+                self.effect.ligatures.push(glyphs);
             }
         }
         Ok(())
@@ -350,8 +415,11 @@ impl Effect {
     ) {
         const MOST_CONTEXTS: usize = 512;
         for data in tables {
+            if !self.pay(1) {
+                return;
+            }
             let Ok(data) = data else {
-                self.damaged = true;
+                self.effect.damaged = true;
                 continue;
             };
             if number(data, 0) != Some(3) {
@@ -366,13 +434,13 @@ impl Effect {
                 plain_places(data)
             };
             let Some((before, input, after)) = places else {
-                self.damaged = true;
+                self.effect.damaged = true;
                 continue;
             };
             if let Some(covered) = input.first().and_then(|at| coverage(data, *at)) {
                 self.add(&covered);
             }
-            if self.contexts.len() < MOST_CONTEXTS {
+            if self.effect.contexts.len() < MOST_CONTEXTS {
                 let places = before.iter().rev().chain(&input).chain(&after);
                 let example: Option<Vec<u32>> = places
                     .map(|at| {
@@ -382,7 +450,7 @@ impl Effect {
                             .map(|glyph| glyph.to_u32())
                     })
                     .collect();
-                self.contexts.extend(example);
+                self.effect.contexts.extend(example);
             }
         }
     }
@@ -391,14 +459,17 @@ impl Effect {
     fn pairs(&mut self, data: FontData<'_>) {
         match number(data, 0) {
             Some(1) => {
-                let sets = number(data, 8).unwrap_or(0);
-                for set in 0..usize::from(sets) {
+                let sets = usize::from(number(data, 8).unwrap_or(0));
+                if !self.pay(sets) {
+                    return;
+                }
+                for set in 0..sets {
                     let size = number(data, 10 + set * 2)
                         .and_then(|offset| number(data, usize::from(offset)));
-                    self.pairs += usize::from(size.unwrap_or(0));
+                    self.effect.pairs += usize::from(size.unwrap_or(0));
                 }
             }
-            Some(2) => self.class_tables += 1,
+            Some(2) => self.effect.class_tables += 1,
             _ => {}
         }
     }

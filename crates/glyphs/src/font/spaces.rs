@@ -28,7 +28,8 @@ pub(super) fn decide(face: &Face) -> bool {
     let (Some(space), Ok(gsub)) = (font.charmap().map_unicode(' '), tables.gsub()) else {
         return false;
     };
-    let features = lookups::features(gsub.script_list(), gsub.feature_list());
+    let mut budget = lookups::Budget::default();
+    let features = lookups::features(gsub.script_list(), gsub.feature_list(), &mut budget);
     let on: BTreeSet<u16> = features
         .unwrap_or_default()
         .into_iter()
@@ -38,44 +39,55 @@ pub(super) fn decide(face: &Face) -> bool {
     let Ok(list) = gsub.lookup_list() else {
         return false;
     };
-    let inputs = lookups::substitutions(&gsub, &on).inputs;
+    let inputs = lookups::substitutions(&gsub, &on, &mut budget).inputs;
     inputs.contains(&space.to_u32())
         || on.iter().any(|index| {
             let lookup = list.lookups().get(usize::from(*index));
             lookup
                 .and_then(|lookup| lookup.subtables())
-                .is_ok_and(|subtables| looks_at(&subtables, space))
+                .is_ok_and(|subtables| looks_at(&subtables, space, &mut budget))
         })
 }
 
 /// Whether the context of a substitution has the space.
-fn looks_at(subtables: &SubstitutionSubtables<'_>, space: GlyphId) -> bool {
+fn looks_at(
+    subtables: &SubstitutionSubtables<'_>,
+    space: GlyphId,
+    budget: &mut lookups::Budget,
+) -> bool {
     let covered = |table: Result<CoverageTable<'_>, _>| -> bool {
         table.is_ok_and(|table: CoverageTable<'_>| table.get(space).is_some())
     };
     let classed = |table: Result<ClassDef<'_>, _>| -> bool {
         table.is_ok_and(|table: ClassDef<'_>| table.get(space) != 0)
     };
+    let mut within = |coverages: usize| budget.pay(1 + coverages);
     match subtables {
         SubstitutionSubtables::Contextual(tables) => {
             tables.iter().flatten().any(|table| match table {
-                SequenceContext::Format2(table) => classed(table.class_def()),
-                SequenceContext::Format3(table) => table.coverages().iter().any(covered),
+                SequenceContext::Format2(table) => within(1) && classed(table.class_def()),
+                SequenceContext::Format3(table) => {
+                    let coverages = table.coverages();
+                    within(coverages.len()) && coverages.iter().any(covered)
+                }
                 _ => false,
             })
         }
         SubstitutionSubtables::ChainContextual(tables) => {
             tables.iter().flatten().any(|table| match table {
                 ChainedSequenceContext::Format2(table) => {
-                    classed(table.backtrack_class_def())
-                        || classed(table.input_class_def())
-                        || classed(table.lookahead_class_def())
+                    within(3)
+                        && (classed(table.backtrack_class_def())
+                            || classed(table.input_class_def())
+                            || classed(table.lookahead_class_def()))
                 }
-                ChainedSequenceContext::Format3(table) => {
-                    table.backtrack_coverages().iter().any(covered)
-                        || table.input_coverages().iter().any(covered)
-                        || table.lookahead_coverages().iter().any(covered)
-                }
+                ChainedSequenceContext::Format3(table) => [
+                    table.backtrack_coverages(),
+                    table.input_coverages(),
+                    table.lookahead_coverages(),
+                ]
+                .iter()
+                .any(|coverages| within(coverages.len()) && coverages.iter().any(covered)),
                 _ => false,
             })
         }

@@ -73,12 +73,13 @@ pub(super) fn read(
         return Vec::new();
     };
     let (gsub, gpos) = (tables.gsub().ok(), tables.gpos().ok());
+    let mut budget = lookups::Budget::default();
     let substituting = gsub
         .as_ref()
-        .map(|t| lookups::features(t.script_list(), t.feature_list()));
+        .map(|t| lookups::features(t.script_list(), t.feature_list(), &mut budget));
     let positioning = gpos
         .as_ref()
-        .map(|t| lookups::features(t.script_list(), t.feature_list()));
+        .map(|t| lookups::features(t.script_list(), t.feature_list(), &mut budget));
     let mut take = |table, read: Option<Result<_, _>>| match read {
         Some(Ok(features)) => features,
         Some(Err(_)) => {
@@ -129,10 +130,10 @@ pub(super) fn read(
             if let Some(sampler) = &mut sampler {
                 let sub = raw_sub
                     .zip(gsub.as_ref())
-                    .map(|(raw, gsub)| lookups::substitutions(gsub, &raw.lookups));
+                    .map(|(raw, gsub)| lookups::substitutions(gsub, &raw.lookups, &mut budget));
                 let pos = raw_pos
                     .zip(gpos.as_ref())
-                    .map(|(raw, gpos)| lookups::positionings(gpos, &raw.lookups));
+                    .map(|(raw, gpos)| lookups::positionings(gpos, &raw.lookups, &mut budget));
                 for (table, effect) in [("GSUB", &sub), ("GPOS", &pos)] {
                     if effect.as_ref().is_some_and(|effect| effect.damaged)
                         && !damaged.contains(&table)

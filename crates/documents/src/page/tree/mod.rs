@@ -12,7 +12,7 @@ use super::dom::{Dom, NodeId};
 use super::flow::{Flow, FlowKind, FlowNode, FlowPage};
 use super::language;
 use super::sheets::{Files, Gathered, PageProblem};
-use super::texts::{HIDDEN, MOST_ELEMENTS, short_selector, too_many};
+use super::texts::{HIDDEN, MOST_ELEMENTS, limits, short_selector, too_many};
 use super::transform::transformed;
 use super::walk::{ListNumbers, Walker, Way, walk};
 use crate::style::read::{PseudoElement, Viewport};
@@ -43,6 +43,8 @@ pub fn read_flow(html: &str, name: &str, files: &dyn Files, viewport: Viewport) 
         counts: true,
     };
     walk(&dom, document, &mut builder);
+    let limits = limits(&dom, &builder.cascade, name);
+    builder.problems.extend(limits);
     FlowPage {
         name: name.to_owned(),
         flow: builder.flow,

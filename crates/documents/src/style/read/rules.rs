@@ -6,7 +6,7 @@ use cssparser::{
     parse_important,
 };
 use selectors::SelectorList;
-use selectors::parser::ParseRelative;
+use selectors::parser::{Component, ParseRelative, Selector};
 
 use super::selector::{Css, SelectorReader};
 use super::{
@@ -16,6 +16,9 @@ use super::{
 
 /// How deep rules may nest.
 const DEEPEST: usize = 16;
+
+/// The most parts that the selectors of a rule may have, with those around it put in.
+const LARGEST_SELECTOR: usize = 1 << 14;
 
 /// Properties that change which font shows a text, how, or which text there is.
 const PROPERTIES: [&str; 185] = [
@@ -468,10 +471,20 @@ impl<'i> QualifiedRuleParser<'i> for Reader<'_> {
             ParseRelative::ForNesting
         };
         let selectors = SelectorList::parse(&SelectorReader, input, relative)?;
-        Ok(match self.parents.last() {
+        let selectors = match self.parents.last() {
             Some(parent) => selectors.replace_parent_selector(parent),
             None => selectors,
-        })
+        };
+        // Each `&` stands for all selectors around, so that nested lists multiply.
+        if size(selectors.slice(), LARGEST_SELECTOR) > LARGEST_SELECTOR {
+            let what = format!(
+                "the selectors of this rule, with those around it put in, have more than \
+                 {LARGEST_SELECTOR} parts; the rule is left out"
+            );
+            self.problem(input.current_source_location().line + 1, what);
+            return Err(ParseError::unexpected_token());
+        }
+        Ok(selectors)
     }
 
     fn parse_block(
@@ -511,6 +524,31 @@ impl RuleBodyItemParser<'_, (), selectors::parser::SelectorParseErrorKind> for R
     fn parse_qualified(&self) -> bool {
         true
     }
+}
+
+/// How many parts `selectors` have, those in `:is()` and the like included; counting
+/// ends beyond `most`.
+fn size(selectors: &[Selector<Css>], most: usize) -> usize {
+    let mut sum = 0;
+    for part in selectors.iter().flat_map(Selector::iter_raw_match_order) {
+        sum += 1;
+        if sum > most {
+            break;
+        }
+        let left = most - sum;
+        sum += match part {
+            Component::Is(list) | Component::Where(list) | Component::Negation(list) => {
+                size(list.slice(), left)
+            }
+            Component::NthOf(nth) => size(nth.selectors(), left),
+            Component::Has(list) => list
+                .iter()
+                .map(|relative| size(std::slice::from_ref(&relative.selector), left))
+                .sum(),
+            _ => 0,
+        };
+    }
+    sum
 }
 
 /// One declaration; `None` where the property does not matter.
