@@ -2,14 +2,15 @@
 //! is going on.
 
 use std::io::{self, IsTerminal as _};
-use std::path::Path;
+use std::path::{Path, PathBuf};
+use std::sync::OnceLock;
 
 use tidy_lattice_core::font::Limits;
 use tidy_lattice_core::text::Source;
 use tidy_lattice_project::request::{
     BuildParts, SiteRequest, StackRequest, SurveyRequest, TextRequest,
 };
-use tidy_lattice_project::{Access, Machine, Steps, Watch, read_at_most, texts};
+use tidy_lattice_project::{Access, Machine, ProjectError, Steps, Watch, read_at_most, texts};
 
 use crate::args::{BuildArgs, CoverArgs, LimitArgs, SiteArgs, StackArgs, TextArgs};
 use crate::error::CliError;
@@ -35,7 +36,28 @@ pub fn plain_access() -> Access<'static> {
         disk: &Machine,
         limits: Limits::DEFAULT,
         watch: &Terminal,
+        may_read: MAY_READ.get().map_or(&[], Vec::as_slice),
     }
+}
+
+/// Folders that pages and style sheets may read, as the user says for all commands.
+static MAY_READ: OnceLock<Vec<PathBuf>> = OnceLock::new();
+
+/// Lets pages and style sheets read `folders`.
+///
+/// # Errors
+///
+/// [`CliError`] where one is no folder.
+pub fn let_read(folders: &[PathBuf]) -> Result<(), CliError> {
+    if let Some(folder) = folders.iter().find(|folder| !folder.is_dir()) {
+        return Err(ProjectError::Usage(format!(
+            "--may-read {}: there is no such folder",
+            folder.display()
+        ))
+        .into());
+    }
+    MAY_READ.get_or_init(|| folders.to_vec());
+    Ok(())
 }
 
 /// The user at the terminal.
@@ -80,10 +102,7 @@ impl TextArgs {
 }
 
 /// Texts and text files of commands that measure.
-pub fn measured_text(
-    texts: &[String],
-    files: &[std::path::PathBuf],
-) -> Result<TextRequest, CliError> {
+pub fn measured_text(texts: &[String], files: &[PathBuf]) -> Result<TextRequest, CliError> {
     let args = TextArgs {
         files: files.to_vec(),
         texts: texts.to_vec(),

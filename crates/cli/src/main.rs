@@ -17,7 +17,8 @@ fn main() -> ExitCode {
     quiet_shielded_panics();
     let args = args::Args::parse();
     args.colour.apply();
-    match commands::run(&args) {
+    let run = input::let_read(&args.may_read).and_then(|()| commands::run(&args));
+    match run {
         Ok(outcome) => outcome.into(),
         Err(error) => {
             output::complain(&error);

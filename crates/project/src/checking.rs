@@ -531,6 +531,7 @@ impl Gatherer<'_> {
             Ok(path) => path,
             Err(Unread::Remote) => return Found::Remote,
             Err(Unread::Unreadable(_)) => return Found::Missing(None),
+            Err(Unread::Outside(_)) => return Found::Outside,
         };
         if self.is_outside(&path) {
             return Found::Outside;

@@ -31,6 +31,10 @@ pub struct Project {
     /// files or folders.
     #[serde(default)]
     pub map: BTreeMap<String, PathBuf>,
+    /// Folders that pages and style sheets may read although they lie outside of the
+    /// project.
+    #[serde(default)]
+    pub may_read: Vec<PathBuf>,
     /// Platforms, by name or as TOML files; all built-in ones by default.
     #[serde(default)]
     pub platforms: Vec<String>,

@@ -270,6 +270,11 @@ pub fn site<'a>(
         }
     }
     let mut site = Site::new(root, root_is_known, maps, access);
+    if let Some(project) = project {
+        let mut folders = vec![project.path("")];
+        folders.extend(project.may_read.iter().map(|folder| project.path(folder)));
+        site.confine(&folders);
+    }
     if let (Some(project), Some(css)) = (project, &request.made) {
         site.made = Some((sheet_of(project), css.clone()));
     }

@@ -11,6 +11,7 @@ use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::page::{Files, OpenedFile, PlacedFace, Unread};
 use tidy_lattice_core::style::read::{FaceSource, Viewport};
 
+use super::confines::Confines;
 use super::{Access, ProjectError};
 
 /// Pages and style sheets beyond this size are refused, in bytes.
@@ -59,6 +60,8 @@ pub struct Site<'a> {
     pub made: Option<(PathBuf, String)>,
     /// Where files are.
     pub access: Access<'a>,
+    /// What may be read of them.
+    confines: Confines,
     /// Folders that turned out to be roots.
     found: Mutex<Vec<PathBuf>>,
 }
@@ -71,14 +74,33 @@ impl<'a> Site<'a> {
         maps: Vec<(String, PathBuf)>,
         access: Access<'a>,
     ) -> Self {
-        Site {
+        let mut site = Site {
             root,
             root_is_known,
             maps,
             made: None,
             access,
+            confines: Confines::default(),
             found: Mutex::default(),
-        }
+        };
+        site.confine(&[]);
+        site
+    }
+
+    /// Lets pages and sheets read `folders`, besides their own projects, the root, what
+    /// stands in for the network, and the folders of [`Access::may_read`].
+    pub fn confine(&mut self, folders: &[PathBuf]) {
+        let maps = self.maps.iter().map(|(_, path)| {
+            if self.access.is_folder(path) {
+                path.clone()
+            } else {
+                path.parent().map(Path::to_owned).unwrap_or_default()
+            }
+        });
+        let root = self.root_is_known.then(|| self.root.clone());
+        let named = folders.iter().chain(self.access.may_read).cloned();
+        let all: Vec<PathBuf> = named.chain(maps).chain(root).collect();
+        self.confines = Confines::new(&all, self.access);
     }
 
     /// The site that the file `path` is of, as far as that alone tells: its folder.
@@ -90,12 +112,19 @@ impl<'a> Site<'a> {
 
 impl Site<'_> {
     /// The file that `url` means in the file `base`; why none where it is not on
-    /// this machine.
+    /// this machine, or none that `base` may read.
     ///
     /// # Errors
     ///
     /// [`Unread`].
     pub fn locate(&self, url: &str, base: &str) -> Result<PathBuf, Unread> {
+        let path = self.meant(url, base)?;
+        self.confines.check(&path, base, self.access)?;
+        Ok(path)
+    }
+
+    /// The file that `url` means in the file `base`.
+    fn meant(&self, url: &str, base: &str) -> Result<PathBuf, Unread> {
         let url = url.trim();
         let lower = url.to_ascii_lowercase();
         if lower.starts_with("data:") {
@@ -119,7 +148,7 @@ impl Site<'_> {
         match path.strip_prefix("/") {
             Ok(below) if self.root_is_known => Ok(tidied(&self.root.join(below))),
             Ok(below) => self
-                .in_found_root(below)
+                .in_found_root(below, base)
                 .or_else(|| self.made_at(below))
                 .ok_or_else(|| {
                     Unread::Unreadable(format!(
@@ -164,11 +193,12 @@ impl Site<'_> {
 
     /// The file `below` the root, which is the folder around the page in which it
     /// exists; that is told once.
-    fn in_found_root(&self, below: &Path) -> Option<PathBuf> {
+    fn in_found_root(&self, below: &Path, base: &str) -> Option<PathBuf> {
         let mut found = self.found.lock().unwrap_or_else(PoisonError::into_inner);
         let has = |root: &Path| {
             let file = tidied(&root.join(below));
-            self.access.exists(&file).then_some(file)
+            let allowed = || self.confines.check(&file, base, self.access).is_ok();
+            (self.access.exists(&file) && allowed()).then_some(file)
         };
         if let Some(file) = found.iter().find_map(|root| has(root)) {
             return Some(file);
@@ -328,7 +358,7 @@ impl<'a> FontLoader<'a> {
         }
         let path = self.site.locate(url, base).map_err(|unread| match unread {
             Unread::Remote => ON_NETWORK.to_owned(),
-            Unread::Unreadable(reason) => reason,
+            Unread::Unreadable(reason) | Unread::Outside(reason) => reason,
         })?;
         let access = self.access;
         self.known

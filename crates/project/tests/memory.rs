@@ -54,6 +54,10 @@ impl Disk for Memory {
         self.0.keys().any(inside).then_some(Kind::Folder)
     }
 
+    fn real(&self, path: &Path) -> Option<PathBuf> {
+        self.kind(path).map(|_| plain(path))
+    }
+
     fn size(&self, path: &Path) -> Option<u64> {
         self.0.get(&plain(path)).map(|bytes| bytes.len() as u64)
     }
@@ -111,6 +115,7 @@ fn access<'a>(disk: &'a Memory, watch: &'a Told) -> Access<'a> {
         disk,
         limits: Limits::DEFAULT,
         watch,
+        may_read: &[],
     }
 }
 
@@ -184,6 +189,7 @@ fn what_cannot_be_read_is_a_problem_and_no_error_where_it_is_one_of_many() {
 fn roots_are_found_and_pages_read_from_them() {
     let page = b"<link rel=stylesheet href='/assets/a.css'><p>Tide</p>";
     let disk = Memory::of(&[
+        ("site/package.json", b"{}"),
         ("site/public/assets/a.css", b"p {font-size: 30px}"),
         ("site/pages/deep/index.html", page),
     ]);

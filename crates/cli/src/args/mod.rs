@@ -10,7 +10,7 @@ mod shared;
 mod verify;
 
 use std::ffi::OsStr;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 pub use build::{BuildArgs, BuildForm, Display, HintsArg, MarginArg, RankArgs, TrimArgs};
 pub use check::{CoverArgs, EmojiArg, SlopeArg, TraceArgs};
@@ -58,6 +58,11 @@ pub struct Args {
     /// Print the result as JSON (see `schema`)
     #[arg(long, global = true, help_heading = "General")]
     pub json: bool,
+
+    /// Let pages and style sheets read this folder, which lies outside of their project;
+    /// may be repeated
+    #[arg(long, global = true, value_name = "FOLDER", help_heading = "General")]
+    pub may_read: Vec<PathBuf>,
 
     /// What to do
     #[command(subcommand)]

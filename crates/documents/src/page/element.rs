@@ -168,8 +168,7 @@ impl selectors::Element for Element<'_> {
         // A long list costs as much as reading it.
         let steps = 1 + classes.len() as u64 / 64;
         let mut classes = classes.split_ascii_whitespace();
-        self.work.pay(steps)
-            && classes.any(|class| case.eq(class.as_bytes(), name.0.as_bytes()))
+        self.work.pay(steps) && classes.any(|class| case.eq(class.as_bytes(), name.0.as_bytes()))
     }
 
     fn has_custom_state(&self, _: &SelectorText) -> bool {

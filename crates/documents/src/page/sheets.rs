@@ -38,6 +38,8 @@ pub enum Unread {
     Remote,
     /// There is no such file, or it cannot be read.
     Unreadable(String),
+    /// It is none of the files that a page may read.
+    Outside(String),
 }
 
 /// Something of a page that is left out.
@@ -181,6 +183,7 @@ impl Gathered {
                 let what = match &unread {
                     Unread::Remote => format!("{url} lies on the network and was not read"),
                     Unread::Unreadable(reason) => format!("{url} cannot be read: {reason}"),
+                    Unread::Outside(reason) => format!("{url} was not read: {reason}"),
                 };
                 self.problem(named_in, line, what, Some(unread));
             }

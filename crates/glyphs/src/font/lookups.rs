@@ -198,58 +198,68 @@ macro_rules! effect_of {
 /// `budget`.
 pub fn substitutions(gsub: &Gsub<'_>, lookups: &BTreeSet<u16>, budget: &mut Budget) -> Effect {
     use SubstitutionSubtables as Subtables;
-    effect_of!(gsub, lookups, budget, |subtables, reading: &mut Reading<'_>| {
-        match subtables {
-            Subtables::Single(tables) => reading.cover(data_of!(tables)),
-            Subtables::Multiple(tables) => reading.cover(data_of!(tables)),
-            Subtables::Alternate(tables) => {
-                data_of!(tables).for_each(|table| reading.alternates(table));
-                reading.cover(data_of!(tables));
-            }
-            Subtables::Ligature(tables) => {
-                for table in tables.iter() {
-                    match table {
-                        Ok(LigatureSubst::Format1(table)) => {
-                            let read = reading.ligatures_of(&table);
-                            reading.effect.damaged |= read.is_err();
-                        }
-                        Ok(_) => {}
-                        Err(_) => reading.effect.damaged = true,
-                    }
+    effect_of!(
+        gsub,
+        lookups,
+        budget,
+        |subtables, reading: &mut Reading<'_>| {
+            match subtables {
+                Subtables::Single(tables) => reading.cover(data_of!(tables)),
+                Subtables::Multiple(tables) => reading.cover(data_of!(tables)),
+                Subtables::Alternate(tables) => {
+                    data_of!(tables).for_each(|table| reading.alternates(table));
+                    reading.cover(data_of!(tables));
                 }
-                reading.cover(data_of!(tables));
+                Subtables::Ligature(tables) => {
+                    for table in tables.iter() {
+                        match table {
+                            Ok(LigatureSubst::Format1(table)) => {
+                                let read = reading.ligatures_of(&table);
+                                reading.effect.damaged |= read.is_err();
+                            }
+                            Ok(_) => {}
+                            Err(_) => reading.effect.damaged = true,
+                        }
+                    }
+                    reading.cover(data_of!(tables));
+                }
+                Subtables::Contextual(tables) => reading.contexts(data_of!(tables), false),
+                Subtables::ChainContextual(tables) => reading.contexts(data_of!(tables), true),
+                Subtables::Reverse(tables) => reading.cover(data_of!(tables)),
+                Subtables::EmptyExtension => {}
             }
-            Subtables::Contextual(tables) => reading.contexts(data_of!(tables), false),
-            Subtables::ChainContextual(tables) => reading.contexts(data_of!(tables), true),
-            Subtables::Reverse(tables) => reading.cover(data_of!(tables)),
-            Subtables::EmptyExtension => {}
         }
-    })
+    )
 }
 
 /// What the positionings `lookups` do; damaged, too, where telling takes more than
 /// `budget`.
 pub fn positionings(gpos: &Gpos<'_>, lookups: &BTreeSet<u16>, budget: &mut Budget) -> Effect {
     use PositionSubtables as Subtables;
-    effect_of!(gpos, lookups, budget, |subtables, reading: &mut Reading<'_>| {
-        match subtables {
-            Subtables::Single(tables) => reading.cover(data_of!(tables)),
-            Subtables::Pair(tables) => {
-                data_of!(tables)
-                    .flatten()
-                    .for_each(|table| reading.pairs(table));
-                reading.cover(data_of!(tables));
+    effect_of!(
+        gpos,
+        lookups,
+        budget,
+        |subtables, reading: &mut Reading<'_>| {
+            match subtables {
+                Subtables::Single(tables) => reading.cover(data_of!(tables)),
+                Subtables::Pair(tables) => {
+                    data_of!(tables)
+                        .flatten()
+                        .for_each(|table| reading.pairs(table));
+                    reading.cover(data_of!(tables));
+                }
+                Subtables::Cursive(tables) => reading.cover(data_of!(tables)),
+                // The first coverage of these is that of the marks.
+                Subtables::MarkToBase(tables) => reading.cover(data_of!(tables)),
+                Subtables::MarkToLig(tables) => reading.cover(data_of!(tables)),
+                Subtables::MarkToMark(tables) => reading.cover(data_of!(tables)),
+                Subtables::Contextual(tables) => reading.contexts(data_of!(tables), false),
+                Subtables::ChainContextual(tables) => reading.contexts(data_of!(tables), true),
+                Subtables::EmptyExtension => {}
             }
-            Subtables::Cursive(tables) => reading.cover(data_of!(tables)),
-            // The first coverage of these is that of the marks.
-            Subtables::MarkToBase(tables) => reading.cover(data_of!(tables)),
-            Subtables::MarkToLig(tables) => reading.cover(data_of!(tables)),
-            Subtables::MarkToMark(tables) => reading.cover(data_of!(tables)),
-            Subtables::Contextual(tables) => reading.contexts(data_of!(tables), false),
-            Subtables::ChainContextual(tables) => reading.contexts(data_of!(tables), true),
-            Subtables::EmptyExtension => {}
         }
-    })
+    )
 }
 
 /// The tags of all features of `face`, in GSUB or GPOS.
