@@ -1,12 +1,18 @@
 //! A server on this machine for pages and fonts, which can hold fonts back.
 //!
+//! Other programs of this machine, and pages of other sites in any browser on it, can
+//! reach the port. So files are served to those only who know the host name, which has a
+//! random part; nobody else's scripts may read them; and nothing that is hidden or lies
+//! outside of the folders, through whatever links, is a file here.
+//!
 //! One thread and one answer for each connection. Browsers open few connections to
 //! one host and wait for the rest, so a held font must not keep one: every font is
 //! sent on to a port of its own, where it waits.
 
 use std::collections::HashMap;
+use std::hash::{BuildHasher as _, Hasher as _, RandomState};
 use std::io::{self, BufRead as _, BufReader, Read as _, Write as _};
-use std::net::{SocketAddr, TcpListener, TcpStream};
+use std::net::{TcpListener, TcpStream};
 use std::path::{Component, Path, PathBuf};
 use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::thread;
@@ -25,12 +31,14 @@ const LARGEST: u64 = 256 * 1024 * 1024;
 
 /// The server; it goes on until the program ends.
 pub struct Server {
-    address: SocketAddr,
     shared: Arc<Shared>,
 }
 
 #[derive(Default)]
 struct Shared {
+    /// The host name that was announced, and the port.
+    host: String,
+    port: u16,
     /// Answers by path.
     files: Mutex<HashMap<String, Answer>>,
     /// Folders whose files are served, too; the first that has one counts.
@@ -72,12 +80,13 @@ impl Server {
     pub fn start_mapped(roots: &[PathBuf], maps: &[(String, PathBuf)]) -> io::Result<Self> {
         let listener = TcpListener::bind("127.0.0.1:0")?;
         let shared = Arc::new(Shared {
+            host: host_name(),
+            port: listener.local_addr()?.port(),
             roots: roots.to_vec(),
             maps: maps.to_vec(),
             ..Shared::default()
         });
         let server = Server {
-            address: listener.local_addr()?,
             shared: shared.clone(),
         };
         thread::spawn(move || listen(&listener, &shared, true));
@@ -86,7 +95,7 @@ impl Server {
 
     /// The address of `path`.
     pub fn url(&self, path: &str) -> String {
-        format!("http://{}{path}", self.address)
+        format!("{}{path}", self.shared.origin())
     }
 
     /// Serves `content` at `path`.
@@ -127,6 +136,20 @@ impl Server {
     }
 }
 
+impl Shared {
+    /// What all addresses begin with.
+    fn origin(&self) -> String {
+        format!("http://{}:{}", self.host, self.port)
+    }
+}
+
+/// A name that leads to this machine in every browser (RFC 6761, §6.3) and that nobody
+/// can guess: 128 bits.
+fn host_name() -> String {
+    let part = || RandomState::new().build_hasher().finish();
+    format!("{:016x}{:016x}.localhost", part(), part())
+}
+
 fn lock<T>(mutex: &Mutex<T>) -> std::sync::MutexGuard<'_, T> {
     // A thread that failed leaves nothing half done here.
     mutex.lock().unwrap_or_else(PoisonError::into_inner)
@@ -144,12 +167,12 @@ fn listen(listener: &TcpListener, shared: &Arc<Shared>, front: bool) {
 }
 
 /// Where a font waits: a port that answers once.
-fn waiting_room(shared: &Arc<Shared>) -> io::Result<SocketAddr> {
+fn waiting_room(shared: &Arc<Shared>) -> io::Result<u16> {
     let listener = TcpListener::bind("127.0.0.1:0")?;
-    let address = listener.local_addr()?;
+    let port = listener.local_addr()?.port();
     let shared = shared.clone();
     thread::spawn(move || listen(&listener, &shared, false));
-    Ok(address)
+    Ok(port)
 }
 
 fn answer(connection: &TcpStream, shared: &Arc<Shared>, front: bool) -> io::Result<()> {
@@ -157,10 +180,25 @@ fn answer(connection: &TcpStream, shared: &Arc<Shared>, front: bool) -> io::Resu
     let mut reader = BufReader::new(connection);
     let request = line(&mut reader)?;
     // The headers must be read, or closing would reset the connection.
+    let mut host = None;
     for _ in 0..MOST_LINES {
-        if line(&mut reader)?.is_empty() {
+        let line = line(&mut reader)?;
+        if line.is_empty() {
             break;
         }
+        if let Some((name, value)) = line.split_once(':')
+            && name.eq_ignore_ascii_case("host")
+        {
+            host = Some(value.trim().to_ascii_lowercase());
+        }
+    }
+    let announced = format!("{}:{}", shared.host, connection.local_addr()?.port());
+    if host.as_deref() != Some(announced.as_str()) {
+        // Whoever does not know the name gets nothing, and is no visitor of the page.
+        return write!(
+            &mut &*connection,
+            "HTTP/1.1 421 Misdirected Request\r\nContent-Length: 0\r\nConnection: close\r\n\r\n"
+        );
     }
     let target = request.split(' ').nth(1).unwrap_or("/");
     let path = target.split(['?', '#']).next().unwrap_or("/").to_owned();
@@ -173,9 +211,9 @@ fn answer(connection: &TcpStream, shared: &Arc<Shared>, front: bool) -> io::Resu
         let room = waiting_room(shared)?;
         return write!(
             connection,
-            "HTTP/1.1 307 Temporary Redirect\r\nLocation: http://{room}{path}\r\n\
-             Access-Control-Allow-Origin: *\r\nContent-Length: 0\r\n\
-             Cache-Control: no-store\r\nConnection: close\r\n\r\n"
+            "HTTP/1.1 307 Temporary Redirect\r\nLocation: http://{}:{room}{path}\r\n\
+             Content-Length: 0\r\nCache-Control: no-store\r\nConnection: close\r\n\r\n",
+            shared.host
         );
     }
     if font {
@@ -200,11 +238,18 @@ fn answer(connection: &TcpStream, shared: &Arc<Shared>, front: bool) -> io::Resu
     write!(
         connection,
         "HTTP/1.1 {} {}\r\nContent-Type: {}\r\nContent-Length: {}\r\n\
-         Access-Control-Allow-Origin: *\r\nCache-Control: no-store\r\nConnection: close\r\n\r\n",
+         {}Cache-Control: no-store\r\nX-Content-Type-Options: nosniff\r\n\
+         Connection: close\r\n\r\n",
         status.0,
         status.1,
         answer.kind,
-        answer.content.len()
+        answer.content.len(),
+        // A font that waited comes from another port, so from another origin.
+        if front {
+            String::new()
+        } else {
+            format!("Access-Control-Allow-Origin: {}\r\n", shared.origin())
+        }
     )?;
     connection.write_all(&answer.content)
 }
@@ -234,32 +279,61 @@ fn find(shared: &Shared, path: &str) -> Option<Answer> {
     }
     let decoded = percent_decode_str(path).decode_utf8_lossy();
     let below = Path::new(decoded.trim_start_matches('/'));
-    // Nothing above the folder.
-    if !below
-        .components()
-        .all(|part| matches!(part, Component::Normal(_)))
-    {
+    // Nothing above the folder, and nothing that is hidden.
+    if !below.components().all(|part| match part {
+        Component::Normal(name) => {
+            let name = name.to_string_lossy();
+            !name.starts_with('.') || name == WELL_KNOWN
+        }
+        _ => false,
+    }) {
         return None;
     }
-    if let Some(file) = mapped(shared, below) {
-        return served(shared, &file);
+    if let Some((around, file)) = mapped(shared, below) {
+        return served(shared, &inside(&around, file)?);
     }
-    let file = shared.roots.iter().find_map(|root| {
-        let mut file = root.join(below);
-        if file.is_dir() {
-            file = file.join("index.html");
-        }
-        let metadata = std::fs::metadata(&file).ok()?;
-        (metadata.is_file() && metadata.len() <= LARGEST).then_some(file)
-    })?;
+    let file = shared
+        .roots
+        .iter()
+        .find_map(|root| inside(root, root.join(below)))?;
     served(shared, &file)
+}
+
+/// The hidden folder that servers show (RFC 8615).
+const WELL_KNOWN: &str = ".well-known";
+
+/// The file, or the index of the folder, if it lies in `around` whatever links lead to it,
+/// is a file, and not too large.
+fn inside(around: &Path, mut file: PathBuf) -> Option<PathBuf> {
+    if file.is_dir() {
+        file = file.join("index.html");
+    }
+    let around = if around.as_os_str().is_empty() {
+        Path::new(".")
+    } else {
+        around
+    };
+    let (real, around) = (
+        std::fs::canonicalize(&file).ok()?,
+        std::fs::canonicalize(around).ok()?,
+    );
+    let hidden = |part: Component<'_>| {
+        let name = part.as_os_str().to_string_lossy();
+        name.starts_with('.') && name != WELL_KNOWN
+    };
+    let below = real.strip_prefix(around).ok()?;
+    if below.components().any(hidden) {
+        return None;
+    }
+    let metadata = std::fs::metadata(&real).ok()?;
+    (metadata.is_file() && metadata.len() <= LARGEST).then_some(file)
 }
 
 /// The folder, from `/`, that mapped files are served from.
 const MAPPED: &str = "-mapped-";
 
-/// The file in place of one on the network.
-fn mapped(shared: &Shared, below: &Path) -> Option<PathBuf> {
+/// The file in place of one on the network, and the folder that it must be in.
+fn mapped(shared: &Shared, below: &Path) -> Option<(PathBuf, PathBuf)> {
     let mut parts = below.components();
     let first = parts.next()?.as_os_str().to_str()?;
     let number: usize = first.strip_prefix(MAPPED)?.parse().ok()?;
@@ -268,13 +342,14 @@ fn mapped(shared: &Shared, below: &Path) -> Option<PathBuf> {
     if !path.is_dir() {
         // What a sheet names stands beside it.
         let beside = path.parent().unwrap_or(Path::new(""));
-        return Some(beside.join(rest));
+        return Some((beside.to_owned(), beside.join(rest)));
     }
-    Some(if rest.as_os_str().is_empty() {
+    let file = if rest.as_os_str().is_empty() {
         path.join("index.css")
     } else {
         path.join(rest)
-    })
+    };
+    Some((path.clone(), file))
 }
 
 /// The file, with what lies on the network put where it can be had.

@@ -451,6 +451,7 @@ impl Gatherer<'_> {
         if is_sheet
             && !rel.contains("alternate")
             && let Ok(path) = self.site.locate(&href, base)
+            && page::may_be_quoted(&path.to_string_lossy())
             && self.access.exists(&path)
         {
             // What cannot be read is told where it is linked.
@@ -508,6 +509,7 @@ impl Gatherer<'_> {
             let found = self.found(&url, &base, false);
             self.inputs.hosted |= matches!(found, Found::Remote);
             if let Ok(path) = self.site.locate(&url, &base)
+                && page::may_be_quoted(&path.to_string_lossy())
                 && self.access.exists(&path)
             {
                 let _ = self.sheet(&path, true, depth + 1);

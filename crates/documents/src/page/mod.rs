@@ -33,7 +33,9 @@ pub use boxes::{
 };
 pub use dom::{Dom, NodeId};
 pub use flow::{Control, Flow, FlowKind, FlowNode, FlowPage, Natural, Sign};
-pub use sheets::{Files, OpenedFile, PageProblem, PlacedFace, Unread, following, font_faces};
+pub use sheets::{
+    Files, OpenedFile, PageProblem, PlacedFace, Unread, following, font_faces, may_be_quoted,
+};
 pub use style::{CaseChange, LineHeight, MEDIUM, StyleValue, TextStyle, Transform};
 pub use texts::{Page, PageText, TextOrigin, read};
 pub use tracks::{Line as GridLine, LineEnd, Track, TrackSize, Tracks};

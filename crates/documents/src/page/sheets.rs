@@ -203,8 +203,14 @@ impl Gathered {
     ) {
         self.sheets += 1;
         let sheet = Sheet::read(css.trim_start_matches('\u{feff}'));
+        let quotes = may_be_quoted(name);
         for problem in sheet.problems {
-            self.problem(name, first_line + problem.line - 1, problem.what, None);
+            let what = if quotes {
+                problem.what
+            } else {
+                "something that is no valid CSS".to_owned()
+            };
+            self.problem(name, first_line + problem.line - 1, what, None);
         }
         for mut item in sheet.items {
             if !item
@@ -256,6 +262,18 @@ impl Gathered {
             unread,
         });
     }
+}
+
+/// Whether a file that a page names as its style sheet may be quoted where it is no valid
+/// CSS, by the ending of its name: others are read as browsers read them, but whatever they
+/// hold is not to stand in a log.
+pub fn may_be_quoted(name: &str) -> bool {
+    let ending = |known: &&str| {
+        let start = name.len().checked_sub(known.len());
+        start.is_some_and(|at| name.is_char_boundary(at) && name[at..].eq_ignore_ascii_case(known))
+    };
+    let endings = [".css", ".html", ".htm", ".xhtml", ".xht"];
+    endings.iter().any(|known| ending(known))
 }
 
 /// The `@font-face` rules of a sheet and of all that it imports, and what could
