@@ -28,4 +28,4 @@ pub use measure::{
 pub use network::{Answer, Request};
 pub use server::Server;
 pub use session::Session;
-pub use tidy::on_interrupt;
+pub use tidy::{end_all, on_interrupt};

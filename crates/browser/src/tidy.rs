@@ -40,14 +40,20 @@ static INTERRUPTION: AtomicBool = AtomicBool::new(false);
 /// program. Where another part of it has asked for that already, nothing changes.
 pub fn on_interrupt() {
     let _ = ctrlc::set_handler(|| {
-        INTERRUPTION.store(true, Ordering::SeqCst);
-        let in_use = IN_USE.lock().map(|mut list| std::mem::take(&mut *list));
-        for one in in_use.unwrap_or_default() {
-            one.end();
-            let _ = std::fs::remove_dir_all(&one.folder);
-        }
+        end_all();
         std::process::exit(INTERRUPTED);
     });
+}
+
+/// Ends all browsers and takes away what they left on disk; from now on none is started,
+/// and what fails because its browser was ended waits for the end of the program.
+pub fn end_all() {
+    INTERRUPTION.store(true, Ordering::SeqCst);
+    let in_use = IN_USE.lock().map(|mut list| std::mem::take(&mut *list));
+    for one in in_use.unwrap_or_default() {
+        one.end();
+        let _ = std::fs::remove_dir_all(&one.folder);
+    }
 }
 
 /// Waits for the end of the program where it is being interrupted, so that the

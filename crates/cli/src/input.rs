@@ -10,12 +10,15 @@ use tidy_lattice_core::text::Source;
 use tidy_lattice_project::request::{
     BuildParts, SiteRequest, StackRequest, SurveyRequest, TextRequest,
 };
-use tidy_lattice_project::{Access, Machine, ProjectError, Steps, Watch, read_at_most, texts};
+use tidy_lattice_project::{
+    Access, Disk, Kind, Machine, ProjectError, Steps, Watch, read_at_most, texts,
+};
 
 use crate::args::{BuildArgs, CoverArgs, LimitArgs, SiteArgs, StackArgs, TextArgs};
 use crate::error::CliError;
 use crate::output;
 use crate::progress::Progress;
+use crate::writing;
 
 /// Text beyond this size is refused: 1 GiB.
 const LARGEST_TEXT: u64 = 1 << 30;
@@ -33,7 +36,7 @@ pub fn access(limits: &LimitArgs) -> Access<'static> {
 /// The files of this machine within the usual limits.
 pub fn plain_access() -> Access<'static> {
     Access {
-        disk: &Machine,
+        disk: &Remembering,
         limits: Limits::DEFAULT,
         watch: &Terminal,
         may_read: MAY_READ.get().map_or(&[], Vec::as_slice),
@@ -58,6 +61,36 @@ pub fn let_read(folders: &[PathBuf]) -> Result<(), CliError> {
     }
     MAY_READ.get_or_init(|| folders.to_vec());
     Ok(())
+}
+
+/// The files of this machine; what is read is not written over.
+struct Remembering;
+
+impl Disk for Remembering {
+    fn kind(&self, path: &Path) -> Option<Kind> {
+        Machine.kind(path)
+    }
+
+    fn real(&self, path: &Path) -> Option<PathBuf> {
+        Machine.real(path)
+    }
+
+    fn size(&self, path: &Path) -> Option<u64> {
+        Machine.size(path)
+    }
+
+    fn read(&self, path: &Path, limit: u64) -> Result<Vec<u8>, ProjectError> {
+        writing::remember_read(path);
+        Machine.read(path, limit)
+    }
+
+    fn folder(&self, folder: &Path) -> Result<Vec<PathBuf>, ProjectError> {
+        Machine.folder(folder)
+    }
+
+    fn files(&self, folder: &Path, tidy: bool) -> Vec<PathBuf> {
+        Machine.files(folder, tidy)
+    }
 }
 
 /// The user at the terminal.

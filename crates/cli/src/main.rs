@@ -8,6 +8,8 @@ mod output;
 mod progress;
 mod results;
 mod show;
+mod signature;
+mod writing;
 
 use std::process::ExitCode;
 
@@ -15,6 +17,7 @@ use clap::Parser as _;
 
 fn main() -> ExitCode {
     quiet_shielded_panics();
+    tidy_on_interrupt();
     let args = args::Args::parse();
     args.colour.apply();
     let run = input::let_read(&args.may_read).and_then(|()| commands::run(&args));
@@ -25,6 +28,20 @@ fn main() -> ExitCode {
             error.exit_code()
         }
     }
+}
+
+/// The exit status of a program that Ctrl-C ended.
+const INTERRUPTED: i32 = 130;
+
+/// Ctrl-C, and a request to end, first take away what is half done.
+fn tidy_on_interrupt() {
+    let handled = ctrlc::set_handler(|| {
+        tidy_lattice_browser::end_all();
+        writing::abandon();
+        std::process::exit(INTERRUPTED);
+    });
+    // There is one handler, set once; without it the program just ends.
+    let _ = handled;
 }
 
 /// The core shields itself against panics of font decoders on hostile files

@@ -16,6 +16,7 @@ use crate::progress::while_working;
 use crate::results::{AppStacks, BuiltStacks};
 use crate::show;
 use crate::show::picture::{self, Form};
+use crate::writing;
 use crate::{input, output};
 
 /// The sizes that browsers can set, in px.
@@ -58,6 +59,14 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
         .unwrap_or_default();
     let sheet = sheet_path(args, project.as_ref(), &rules);
     let settings = settings(args, &rules);
+    if let Some(sheet) = &sheet
+        && args.web.iter().any(|web| writing::same_file(web, sheet))
+    {
+        return Err(CliError::Usage(format!(
+            "{} is the web font's style sheet and the output, too; name another output",
+            sheet.display()
+        )));
+    }
     let parts = args.parts()?;
     let work = || {
         building::stacks(
@@ -189,10 +198,10 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
         let names = ["rules.css", "properties.css", "classes.css"];
         let sheets = stacks.parts.sheets.apart();
         for (name, css) in names.iter().zip(&sheets) {
-            output::may_write(&folder.join(name), css.as_bytes(), args.force)?;
+            writing::may_write(&folder.join(name), css.as_bytes(), args.force)?;
         }
         for (name, css) in names.iter().zip(&sheets) {
-            output::write_file(&folder.join(name), css.as_bytes(), args.force)?;
+            writing::write_file(&folder.join(name), css.as_bytes(), args.force)?;
         }
         return output::print(&format!("{report}\nWritten to {}.\n", folder.display()));
     }
@@ -221,7 +230,7 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
     let sheet = stacks.sheet.as_deref();
     match sheet.filter(|_| !json || args.output.is_some()) {
         Some(path) => {
-            output::write_file(path, result.as_bytes(), args.force)?;
+            writing::write_file(path, result.as_bytes(), args.force)?;
             output::print(&format!("{report}\nWritten to {}.\n", path.display()))
         }
         None if json => output::print(&result),
@@ -277,7 +286,7 @@ fn draw(path: &Path, form: Form, args: &BuildArgs, stacks: &Stacks) -> Result<()
         local,
         sample,
     });
-    output::write_file(path, &form.encode(&svg)?, args.force)?;
+    writing::write_file(path, &form.encode(&svg)?, args.force)?;
     output::note(&format!("the picture is in {}", path.display()));
     Ok(())
 }

@@ -20,6 +20,7 @@ use crate::args::{CheckArgs, CheckForm};
 use crate::error::{CliError, Outcome};
 use crate::progress::while_working;
 use crate::results::{Change, Checked};
+use crate::writing;
 use crate::{input, output, show};
 
 /// Baselines beyond this size are refused, in bytes.
@@ -43,7 +44,7 @@ pub fn run(args: &CheckArgs, json: bool) -> Result<Outcome, CliError> {
             .into_iter()
             .map(|file| (PathBuf::from(file.name), file.after))
             .collect();
-        output::replace_all(&contents)?;
+        writing::replace_all(&contents)?;
         output::note(&format!(
             "{} mended in {}",
             show::count(count as u64, "finding was", "findings were"),
@@ -55,7 +56,7 @@ pub fn run(args: &CheckArgs, json: bool) -> Result<Outcome, CliError> {
     if let Some(path) = &args.write_baseline {
         let list = Baseline::of(&checked.findings);
         let text = show::json::document("baseline", &list);
-        output::write_file(path, text.as_bytes(), args.force)?;
+        writing::write_file(path, text.as_bytes(), args.force)?;
         output::note(&format!(
             "{} listed in {}",
             show::count(
@@ -318,7 +319,7 @@ fn deliver(args: &CheckArgs, json: bool, checked: &Checked) -> Result<(), CliErr
     match &args.output {
         Some(path) => {
             let plain = anstream::adapter::strip_str(&text).to_string();
-            output::write_file(path, plain.as_bytes(), args.force)?;
+            writing::write_file(path, plain.as_bytes(), args.force)?;
             output::note(&format!("the findings are in {}", path.display()));
             Ok(())
         }

@@ -13,6 +13,7 @@ use crate::progress::while_working;
 use crate::results::Compared;
 use crate::show;
 use crate::show::picture::{self, Form};
+use crate::writing;
 use crate::{input, output};
 
 /// Runs the command.
@@ -56,7 +57,7 @@ pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
         let faces: Vec<&Face> = opened.iter().map(|opened| &opened.face).collect();
         let word = args.word.clone().unwrap_or_else(|| word(&faces, &sample));
         let svg = picture::comparison(&compared.comparison, &faces, &word);
-        output::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
+        writing::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
         output::note(&format!("the picture is in {}", path.display()));
     }
     output::print(&if json {

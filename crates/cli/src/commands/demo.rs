@@ -1,6 +1,5 @@
 //! `demo`: the full example, on a made-up ferry company.
 
-use std::fs;
 use std::path::{Path, PathBuf};
 
 use tidy_lattice_project::{ProjectError, file, reason};
@@ -14,6 +13,7 @@ use super::trim::trim_project;
 use crate::args::{BuildArgs, CoverArgs, DemoArgs};
 use crate::error::{CliError, Outcome};
 use crate::results::Demo;
+use crate::writing::{self, NewFolder};
 use crate::{output, show};
 
 /// What is traced.
@@ -36,7 +36,7 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
     let project = PathBuf::from(file::NAME);
     let build_args = BuildArgs::of_project(project.clone());
     let stacks = super::build::stacks(&build_args)?;
-    output::write_file(Path::new(SHEET), stacks.css().as_bytes(), args.force)?;
+    writing::write_file(Path::new(SHEET), stacks.css().as_bytes(), args.force)?;
     let demo = Demo {
         cover: cover(&CoverArgs::of_project(project.clone()))?.0,
         trace: trace_role(&project, TRACED, ROLE)?,
@@ -55,26 +55,22 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
     Ok(Outcome::Clean)
 }
 
-/// Writes the project's files; into a new temporary folder where none is named.
+/// Writes the project's files; into a new temporary folder where none is named. A folder
+/// that was not there before goes again where they do not fit.
 fn write_project(args: &DemoArgs) -> Result<PathBuf, CliError> {
-    let unwritable = |path: &Path, error: &std::io::Error| CliError::Unwritable {
-        path: path.to_owned(),
-        reason: output::output_reason(error),
-    };
-    let folder = match &args.folder {
-        Some(folder) => std::path::absolute(folder).unwrap_or_else(|_| folder.clone()),
-        None => tempfile::Builder::new()
-            .prefix("tidy-lattice-demo-")
-            .tempdir()
-            .map_err(|error| unwritable(&std::env::temp_dir(), &error))?
-            .keep(),
+    let (new, folder) = match &args.folder {
+        Some(folder) => {
+            let folder = std::path::absolute(folder).unwrap_or_else(|_| folder.clone());
+            (NewFolder::make(&folder)?, folder)
+        }
+        None => NewFolder::temporary("tidy-lattice-demo-")?,
     };
     for (path, bytes) in tidy_lattice_demo::files() {
         let target = folder.join(path);
-        let parent = target.parent().unwrap_or(&folder);
-        fs::create_dir_all(parent).map_err(|error| unwritable(parent, &error))?;
-        output::write_file(&target, bytes, args.force)?;
+        writing::make_folder(target.parent().unwrap_or(&folder))?;
+        writing::write_file(&target, bytes, args.force)?;
     }
+    new.keep();
     Ok(folder)
 }
 

@@ -22,6 +22,7 @@ use crate::results::{Described, DescribedFace};
 use crate::show;
 use crate::show::describe::OFTEN_ASKED;
 use crate::show::picture::{self, Form};
+use crate::writing;
 use crate::{input, output};
 
 /// Runs the command.
@@ -152,7 +153,7 @@ fn draw(
         error,
     })?;
     let svg = picture::specimen(&one.description, &face, &args.text_language);
-    output::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
+    writing::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
     output::note(&format!("the picture is in {}", path.display()));
     Ok(())
 }

@@ -6,6 +6,7 @@ use crate::args::{InitArgs, LimitArgs};
 use crate::error::{CliError, Outcome};
 use crate::progress::while_working;
 use crate::results::Started;
+use crate::writing;
 use crate::{input, output, show};
 
 /// Runs the command.
@@ -30,7 +31,7 @@ pub fn run(args: &InitArgs, json: bool) -> Result<Outcome, CliError> {
         (true, _) => "tidy-lattice platforms".to_owned(),
     });
     if !args.print {
-        output::write_file(&path, start.toml.as_bytes(), args.force)?;
+        writing::write_file(&path, start.toml.as_bytes(), args.force)?;
     }
     let started = Started {
         file: (!args.print).then(|| path.display().to_string()),

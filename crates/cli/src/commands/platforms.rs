@@ -1,6 +1,5 @@
 //! `platforms`: what each platform has installed, and how well it is known.
 
-use std::fs;
 use std::path::Path;
 
 use tidy_lattice_core::platform::{Platform, files};
@@ -9,6 +8,7 @@ use tidy_lattice_project::platforms;
 use crate::args::PlatformsArgs;
 use crate::error::{CliError, Outcome};
 use crate::results::Platforms;
+use crate::writing;
 use crate::{input, output, show};
 
 /// Runs the command.
@@ -69,11 +69,8 @@ fn export(folder: &Path, force: bool) -> Result<Outcome, CliError> {
     for (path, bytes) in &files {
         let target = folder.join(path);
         let parent = target.parent().unwrap_or(folder);
-        fs::create_dir_all(parent).map_err(|error| CliError::Unwritable {
-            path: parent.to_owned(),
-            reason: output::output_reason(&error),
-        })?;
-        output::write_file(&target, bytes, force)?;
+        writing::make_folder(parent)?;
+        writing::write_file(&target, bytes, force)?;
     }
     output::print(&format!(
         "{} files are in {}; use them with --catalogue {}\n",

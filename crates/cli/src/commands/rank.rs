@@ -18,6 +18,7 @@ use crate::progress::Progress;
 use crate::results::RankedFaces;
 use crate::show;
 use crate::show::picture::{self, Form};
+use crate::writing;
 use crate::{input, output};
 
 /// A candidate as opened.
@@ -83,7 +84,7 @@ pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
                 .map(|o| &*o.face)
         };
         let svg = picture::ranking(&ranked, &web, &face_of);
-        output::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
+        writing::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
         output::note(&format!("the picture is in {}", path.display()));
     }
     output::print(&if json {

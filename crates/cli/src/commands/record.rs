@@ -1,7 +1,6 @@
 //! `record`: cards of faces.
 
 use std::collections::HashSet;
-use std::fs;
 use std::path::{Path, PathBuf};
 
 use rayon::prelude::*;
@@ -18,6 +17,7 @@ use crate::args::RecordArgs;
 use crate::error::{CliError, Outcome};
 use crate::progress::Progress;
 use crate::results::{Recorded, RecordedCard};
+use crate::writing;
 use crate::{input, output, show};
 
 /// A card before it is written.
@@ -184,10 +184,7 @@ fn write(args: &RecordArgs, path: &Path, made: &[Made]) -> Result<Vec<RecordedCa
     let folder_meant = path.is_dir() || path.to_string_lossy().ends_with(['/', '\\']);
     let into_folder = folder_meant || made.len() > 1;
     if into_folder {
-        fs::create_dir_all(path).map_err(|error| CliError::Unwritable {
-            path: path.to_owned(),
-            reason: output::output_reason(&error),
-        })?;
+        writing::make_folder(path)?;
     }
     let mut taken = HashSet::new();
     made.iter()
@@ -198,7 +195,7 @@ fn write(args: &RecordArgs, path: &Path, made: &[Made]) -> Result<Vec<RecordedCa
                 path.to_owned()
             };
             let json = made.card.json();
-            output::write_file(&target, json.as_bytes(), args.force)?;
+            writing::write_file(&target, json.as_bytes(), args.force)?;
             Ok(RecordedCard {
                 font: made.font.display().to_string(),
                 face: made.card.names.label(),

@@ -24,6 +24,7 @@ use crate::error::{CliError, Outcome};
 use crate::progress::{Progress, while_working};
 use crate::results::{ShiftCell, Shifts, VariantRow};
 use crate::show::picture::{Form, shift_picture};
+use crate::writing;
 use crate::{input, output, show};
 
 /// One page, or one text, in one window.
@@ -88,7 +89,7 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
             device,
             engine,
         );
-        output::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
+        writing::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
     }
     output::print(&if json {
         show::json::document("shift", &shifts)

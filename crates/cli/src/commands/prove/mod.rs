@@ -16,6 +16,7 @@ use crate::args::ProveArgs;
 use crate::error::{CliError, Outcome};
 use crate::progress::Progress;
 use crate::results::{Proved, ProvedBrowser, Tolerances};
+use crate::writing;
 use crate::{input, output, show};
 
 /// Runs the command.
@@ -32,10 +33,7 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     };
     let pages = Pages::find(&args.pages, project, &args.site.request(), access)?;
     if let Some(folder) = &args.screenshots {
-        std::fs::create_dir_all(folder).map_err(|error| CliError::Unwritable {
-            path: folder.clone(),
-            reason: output::output_reason(&error),
-        })?;
+        writing::make_folder(folder)?;
     }
     let roots = roots(&pages);
     let device = platform.device(access);

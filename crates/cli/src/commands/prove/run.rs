@@ -20,9 +20,9 @@ use tidy_lattice_project::pages::{PageFile, Pages, ReadPage, Window};
 
 use crate::args::ProveArgs;
 use crate::error::CliError;
-use crate::output;
 use crate::results::{Fetched, ProvedRun, ShownIn};
 use crate::show::picture::differing_pixels;
+use crate::writing;
 
 /// How long a page is left alone before it is measured, in ms: longer than the
 /// block period of `font-display: fallback`, shorter than its swap period.
@@ -254,7 +254,7 @@ impl Prover<'_> {
             let engine = session.engine().label().to_lowercase();
             let save = |when: &str, picture: &[u8]| {
                 let name = format!("{stem}-{}-{engine}-{when}.png", window.name);
-                output::write_file(&folder.join(name), picture, self.args.force)
+                writing::write_file(&folder.join(name), picture, self.args.force)
             };
             save("before", &pictures.0)?;
             save("after", &pictures.1)?;

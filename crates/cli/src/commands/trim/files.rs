@@ -9,8 +9,8 @@ use tidy_lattice_project::trimming::{Target, file_name, rule};
 
 use crate::args::TrimArgs;
 use crate::error::CliError;
-use crate::output;
 use crate::results::{TrimmedFace, WrittenFile};
+use crate::writing;
 
 /// The style sheet's name in the folder.
 const SHEET: &str = "fonts.css";
@@ -138,13 +138,13 @@ pub fn sheet(done: &[Done]) -> String {
 /// Writes the fonts, then the sheet that names them.
 pub fn write(folder: &Path, files: &Files, css: &str, force: bool) -> Result<(), CliError> {
     let sheet = folder.join(SHEET);
-    output::make_folder(folder)?;
-    output::may_write(&sheet, css.as_bytes(), force)?;
+    writing::make_folder(folder)?;
+    writing::may_write(&sheet, css.as_bytes(), force)?;
     for (name, bytes) in files {
-        output::may_write(&folder.join(name), bytes, force)?;
+        writing::may_write(&folder.join(name), bytes, force)?;
     }
     for (name, bytes) in files {
-        output::write_file(&folder.join(name), bytes, force)?;
+        writing::write_file(&folder.join(name), bytes, force)?;
     }
-    output::write_file(&sheet, css.as_bytes(), force)
+    writing::write_file(&sheet, css.as_bytes(), force)
 }

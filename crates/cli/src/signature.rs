@@ -1,0 +1,73 @@
+//! How files tell that we wrote them: in their first line or, where the format begins
+//! otherwise, at the first place for a remark.
+
+use std::fs;
+use std::io::Read as _;
+use std::path::Path;
+
+/// What every remark of ours says.
+const MADE: &str = "Made by tidy-lattice";
+
+/// How many bytes from the start tell.
+const TELLING: usize = 400;
+
+/// The eight bytes of PNG, its header, and the head of the chunk behind.
+const PNG: &[u8] = b"\x89PNG\r\n\x1a\n";
+const PNG_TEXT_AT: usize = 8 + 25 + 4;
+const PNG_TEXT: &[u8] = b"tEXtSoftware\0Made by tidy-lattice";
+
+/// Whether the file at `path` holds `contents`, or says that we wrote it.
+pub fn is_ours(path: &Path, contents: &[u8]) -> bool {
+    // Only as much is read as tells the two apart.
+    let most = contents.len().max(TELLING) as u64 + 1;
+    let mut existing = Vec::new();
+    let read = fs::File::open(path).and_then(|file| file.take(most).read_to_end(&mut existing));
+    read.is_ok() && (existing == contents || is_signed(&existing[..existing.len().min(TELLING)]))
+}
+
+/// Whether a file that begins with `start` is signed.
+fn is_signed(start: &[u8]) -> bool {
+    if start.starts_with(PNG) {
+        return start
+            .get(PNG_TEXT_AT..)
+            .is_some_and(|rest| rest.starts_with(PNG_TEXT));
+    }
+    let text = String::from_utf8_lossy(start);
+    let (first, rest) = text.split_once('\n').unwrap_or((&text, ""));
+    let remark = |line: &str| line.starts_with(&format!("<!-- {MADE}"));
+    match first {
+        "{" => {
+            let next = rest.lines().next().unwrap_or_default().trim_start();
+            next.starts_with("\"schema\": \"tidy-lattice/")
+                || next.starts_with(&format!("\"$description\": \"{MADE} "))
+                // SARIF names its maker.
+                || (next.starts_with("\"$schema\": ") && rest.contains("\"name\": \"tidy-lattice\""))
+        }
+        _ if first.starts_with("<svg ") || first.starts_with("<?xml ") => remark(rest),
+        _ => first.starts_with(&format!("/* {MADE}")) || remark(first),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::is_signed;
+
+    #[rstest]
+    #[case::sheet("/* Made by tidy-lattice: Brand.", true)]
+    #[case::report("<!-- Made by tidy-lattice -->\n# Fonts", true)]
+    #[case::result("{\n \"schema\": \"tidy-lattice/card/1\",", true)]
+    #[case::tokens("{\n  \"$description\": \"Made by tidy-lattice 0.1.0\",", true)]
+    #[case::picture("<svg xmlns=\"a\">\n<!-- Made by tidy-lattice -->", true)]
+    #[case::junit("<?xml version=\"1.0\"?>\n<!-- Made by tidy-lattice -->", true)]
+    #[case::sarif("{\n  \"$schema\": \"x\",\n  \"name\": \"tidy-lattice\"", true)]
+    #[case::said_later("p {}\n/* Made by tidy-lattice */", false)]
+    #[case::said_in_passing("/* Not Made by tidy-lattice */", false)]
+    #[case::quoted("# We use a sheet Made by tidy-lattice", false)]
+    #[case::key_of_another("{\n \"a\": 1, \"schema\": \"tidy-lattice/card/1\"", false)]
+    #[case::empty("", false)]
+    fn a_file_is_ours_by_its_first_line(#[case] start: &str, #[case] ours: bool) {
+        assert_eq!(is_signed(start.as_bytes()), ours);
+    }
+}
