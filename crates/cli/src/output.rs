@@ -3,12 +3,14 @@
 use std::io::{self, Write as _};
 
 use anstyle::{AnsiColor, Style};
+use tidy_lattice_core::text::without_steering;
 use tidy_lattice_project::reason;
 
 use crate::error::CliError;
 
 /// Prints a result. A reader that has gone away is no error.
 pub fn print(text: &str) -> Result<(), CliError> {
+    let text = without_steering(text);
     finish(anstream::stdout().lock().write_all(text.as_bytes()))
 }
 
@@ -20,6 +22,7 @@ pub fn print_document(text: &str) -> Result<(), CliError> {
 
 /// Prints what is not the result itself.
 pub fn print_aside(text: &str) -> Result<(), CliError> {
+    let text = without_steering(text);
     finish(anstream::stderr().lock().write_all(text.as_bytes()))
 }
 
@@ -45,7 +48,7 @@ pub fn complain(error: &CliError) {
 
 fn aside(word: &str, colour: AnsiColor, text: &str) {
     let style = Style::new().bold().fg_color(Some(colour.into()));
-    let clean: String = text
+    let clean: String = without_steering(text)
         .chars()
         .map(|c| if c.is_control() { ' ' } else { c })
         .collect();

@@ -1,5 +1,6 @@
 //! Font files by path, by folder, and by the family that is installed.
 
+use std::collections::HashSet;
 use std::path::{Path, PathBuf};
 
 use serde::Serialize;
@@ -40,15 +41,45 @@ pub fn sort_out<T>(
     }
     match unreadable.first() {
         Some(first) if given.is_empty() => Err(ProjectError::Unreadable {
-            path: PathBuf::from(&first.file),
+            path: Path::new(&first.file)
+                .parent()
+                .filter(|folder| !folder.as_os_str().is_empty())
+                .unwrap_or(Path::new("."))
+                .to_owned(),
             reason: format!(
-                "{} (none of {} files can be read)",
-                first.reason,
-                files.len()
+                "none of {} files can be read: {}",
+                files.len(),
+                by_reason(&unreadable)
             ),
         }),
         _ => Ok((given, unreadable)),
     }
+}
+
+/// How many files of a reason are named.
+const MOST_NAMED: usize = 3;
+
+/// The reasons, each once with the files that it holds for, the most frequent first.
+fn by_reason(unreadable: &[UnreadableFile]) -> String {
+    let mut groups: Vec<(&str, Vec<&str>)> = Vec::new();
+    for file in unreadable {
+        let path = Path::new(&file.file);
+        let name = path.file_name().and_then(|name| name.to_str());
+        let name = name.unwrap_or(&file.file);
+        match groups.iter_mut().find(|(reason, _)| *reason == file.reason) {
+            Some((_, names)) => names.push(name),
+            None => groups.push((&file.reason, vec![name])),
+        }
+    }
+    groups.sort_by_key(|(_, names)| std::cmp::Reverse(names.len()));
+    let told = groups.iter().map(|(reason, names)| {
+        let first = names[..names.len().min(MOST_NAMED)].join(", ");
+        match names.len().saturating_sub(MOST_NAMED) {
+            0 => format!("{first}: {reason}"),
+            more => format!("{first} and {more} more: {reason}"),
+        }
+    });
+    told.collect::<Vec<_>>().join("; ")
 }
 
 /// The font files that `named` means, each once, in the order of the names;
@@ -71,6 +102,7 @@ fn gather(
     access: Access<'_>,
 ) -> Result<Vec<NamedFile>, ProjectError> {
     let mut files: Vec<NamedFile> = Vec::new();
+    let mut known = HashSet::new();
     let mut installed = None;
     for name in named {
         let (path, pick) = split(name, access);
@@ -87,10 +119,7 @@ fn gather(
             fonts.family(&name.to_string_lossy())?
         };
         for file in found {
-            if !files
-                .iter()
-                .any(|known| known.path == file.path && known.pick == file.pick)
-            {
+            if known.insert((file.path.clone(), file.pick.clone())) {
                 files.push(file);
             }
         }

@@ -1,9 +1,12 @@
 //! JSON: every document names its schema and its version.
 
+use std::fmt::Write as _;
+
 use schemars::JsonSchema;
 use schemars::generate::SchemaSettings;
 use serde::Serialize;
 use tidy_lattice_core::font::Card;
+use tidy_lattice_core::text::is_steering;
 
 use tidy_lattice_project::file::Project;
 
@@ -89,5 +92,16 @@ pub fn pretty<T: Serialize>(value: &T) -> String {
     // Our own structs have string keys only, so this does not fail.
     let mut text = serde_json::to_string_pretty(value).unwrap_or_default();
     text.push('\n');
+    if text.contains(is_steering) {
+        text = text.chars().fold(String::new(), |mut text, c| {
+            if is_steering(c) {
+                // They stand in strings only.
+                let _ = write!(text, "\\u{:04x}", u32::from(c));
+            } else {
+                text.push(c);
+            }
+            text
+        });
+    }
     text
 }

@@ -5,6 +5,7 @@ use std::io::IsTerminal as _;
 
 use anstyle::{AnsiColor, Style};
 
+use tidy_lattice_core::text::without_steering;
 use tidy_lattice_project::folders::UnreadableFile;
 
 /// Titles.
@@ -86,14 +87,12 @@ pub fn px_list(sizes: &[f32]) -> String {
     sizes.join(", ")
 }
 
-/// Text from a font or a page without characters that would steer a terminal.
+/// Text from a font or a page without characters that would steer a terminal, or the
+/// order in which others show.
 pub fn safe(text: &str) -> String {
-    let steers = |c: char| {
-        c.is_control()
-            || matches!(c, '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}')
-    };
-    text.chars()
-        .map(|c| if steers(c) { '\u{fffd}' } else { c })
+    without_steering(text)
+        .chars()
+        .map(|c| if c.is_control() { '\u{fffd}' } else { c })
         .collect()
 }
 

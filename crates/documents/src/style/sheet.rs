@@ -3,6 +3,7 @@
 use std::fmt::Write as _;
 
 use tidy_lattice_glyphs::font::CharacterSet;
+use tidy_lattice_glyphs::text::without_steering;
 
 use super::text::quoted;
 use crate::style::Overrides;
@@ -173,7 +174,7 @@ fn percent(value: f64) -> String {
 
 /// Text that cannot end the comment, or the style element, that it stands in.
 fn comment_text(text: &str) -> String {
-    let clean: String = text
+    let clean: String = without_steering(text)
         .chars()
         .map(|c| if c.is_control() { ' ' } else { c })
         .collect();

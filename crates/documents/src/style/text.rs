@@ -2,6 +2,8 @@
 
 use std::fmt::Write as _;
 
+use tidy_lattice_glyphs::text::is_steering;
+
 /// The generic families (CSS Fonts 4, §2.1.2), which must not be quoted.
 pub const GENERICS: [&str; 13] = [
     "serif",
@@ -38,6 +40,10 @@ pub fn quoted(text: &str) -> String {
             }
             '<' | '\u{1}'..='\u{1f}' | '\u{7f}' => {
                 let _ = write!(css, "\\{:x} ", u32::from(character));
+            }
+            // Whoever reads the sheet sees what it says.
+            steering if is_steering(steering) => {
+                let _ = write!(css, "\\{:x} ", u32::from(steering));
             }
             _ => css.push(character),
         }

@@ -10,7 +10,7 @@ use super::{FontError, FontFile, names};
 /// Written behind a path as `#2` (the font's number in a collection, counted
 /// from 0), `@Bold` (a named position of a variable font) or
 /// `@wght=650,wdth=80` (values on its axes).
-#[derive(Debug, Clone, Default, PartialEq)]
+#[derive(Debug, Clone, Default, PartialEq, Eq, Hash)]
 pub struct FacePick {
     /// The font's number in a collection, from 0.
     pub index: u32,

@@ -8,6 +8,7 @@ mod rare;
 pub mod samples;
 mod signs;
 mod source;
+mod steering;
 pub mod words;
 
 pub use character::{Character, is_shown, script_name};
@@ -16,3 +17,4 @@ pub use group::Group;
 pub use rare::is_rare;
 pub use signs::{LanguageSigns, signs};
 pub use source::{Source, TextError, decode};
+pub use steering::{is_steering, without_steering};

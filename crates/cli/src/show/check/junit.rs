@@ -3,6 +3,7 @@
 use std::fmt::Write as _;
 
 use tidy_lattice_checks::Finding;
+use tidy_lattice_core::text::without_steering;
 
 use crate::results::Checked;
 
@@ -54,7 +55,7 @@ fn case(finding: &Finding, file: &str) -> String {
 /// The text within XML 1.0, which has no place for most control characters.
 fn escaped(text: &str) -> String {
     let mut xml = String::with_capacity(text.len());
-    for character in text.chars() {
+    for character in without_steering(text).chars() {
         match character {
             '&' => xml.push_str("&amp;"),
             '<' => xml.push_str("&lt;"),

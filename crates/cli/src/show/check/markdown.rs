@@ -3,6 +3,7 @@
 use std::fmt::Write as _;
 
 use tidy_lattice_checks::Level;
+use tidy_lattice_core::text::without_steering;
 
 use crate::results::Checked;
 use crate::show::text::count;
@@ -66,7 +67,8 @@ pub fn markdown(checked: &Checked) -> String {
 
 /// The text within a cell.
 fn cell(text: &str) -> String {
-    text.chars()
+    without_steering(text)
+        .chars()
         .flat_map(|c| match c {
             '|' | '<' | '*' | '_' | '`' | '[' => vec!['\\', c],
             c if c.is_control() => vec![' '],

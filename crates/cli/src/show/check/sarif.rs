@@ -4,6 +4,7 @@ use std::collections::BTreeSet;
 
 use serde_json::{Value, json};
 use tidy_lattice_checks::{Finding, Level, catalogue};
+use tidy_lattice_core::text::without_steering;
 
 use crate::results::Checked;
 use crate::show::json::pretty;
@@ -58,7 +59,10 @@ fn result(finding: &Finding) -> Value {
     let mut result = json!({
         "ruleId": finding.code,
         "level": level(finding.level),
-        "message": {"text": format!("{}. {} {}", finding.what, finding.why, finding.todo)},
+        "message": {"text": without_steering(&format!(
+            "{}. {} {}",
+            finding.what, finding.why, finding.todo
+        ))},
         "locations": [{"physicalLocation": {
             "artifactLocation": {"uri": uri(&place.file)},
             "region": {
