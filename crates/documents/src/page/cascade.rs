@@ -45,6 +45,23 @@ pub(super) struct Cascade {
     pub work: Work,
     /// What selectors found of the tree, kept from element to element.
     caches: RefCell<SelectorCaches>,
+    /// What was computed for elements that the same rules match in the same parent.
+    shared: RefCell<HashMap<Alike, (Computed, Computed)>>,
+}
+
+/// The most computed styles that are kept at hand.
+const MOST_SHARED: usize = 1024;
+
+/// What elements have in common that compute to the same: the rules that match, and what
+/// they inherit, by address.
+#[derive(PartialEq, Eq, Hash)]
+struct Alike {
+    rules: Vec<usize>,
+    parent: [usize; 3],
+    root: u32,
+    top: bool,
+    menu: bool,
+    pseudo: Option<PseudoElement>,
 }
 
 struct Candidate {
@@ -99,6 +116,7 @@ impl Cascade {
             registered: Vec::new(),
             work: Work::default(),
             caches: RefCell::default(),
+            shared: RefCell::default(),
         };
         for PlacedRule { item, browser } in rules {
             let (selectors, declarations) = match item.rule {
@@ -158,43 +176,52 @@ impl Cascade {
         parent: &Computed,
         root: f32,
     ) -> Computed {
-        let mut winners = self.matching(dom, node, pseudo);
+        let rules = self.matching(dom, node, pseudo);
         let attribute = match (pseudo, dom.attribute(node, "style")) {
             (None, Some(css)) => Sheet::read_attribute(css),
             _ => Vec::new(),
         };
-        let inline = attribute.iter().map(|declaration| Ranked {
-            declaration,
-            browser: false,
-            // The attribute counts as unlayered, above all selectors.
-            layer: usize::MAX,
-            specificity: u32::MAX,
-        });
-        winners.extend(inline);
         let hints = if pseudo.is_none() {
             super::hints::hints(dom, node)
         } else {
             Vec::new()
         };
-        let hints = hints.iter().map(|declaration| Ranked {
-            declaration,
-            browser: false,
-            layer: 0,
-            specificity: 0,
-        });
-        // Presentational attributes come before all other rules of the page.
-        winners.splice(0..0, hints);
-        winners.sort_by_key(Ranked::key);
         let top = pseudo.is_none() && dom.parent(node) == Some(dom.document());
-        let mut computed = self.settle(&winners, parent, root, top);
-        if pseudo.is_none() && dom.tag(node) == Some("select") && !is_plain(&winners) {
-            // Chromium draws menus in lines of their own, whatever is stated.
-            Arc::make_mut(&mut computed.style).line_height = LineHeight::Normal;
+        let menu = pseudo.is_none() && dom.tag(node) == Some("select");
+        if !attribute.is_empty() || !hints.is_empty() {
+            return self.settle(&rules, &hints, &attribute, parent, (root, top, menu));
         }
+        let address = |address: *const ()| address.addr();
+        let alike = Alike {
+            parent: [
+                address(Arc::as_ptr(&parent.style).cast()),
+                address(Arc::as_ptr(&parent.variables).cast()),
+                address(Arc::as_ptr(&parent.boxes).cast()),
+            ],
+            root: root.to_bits(),
+            top,
+            menu,
+            pseudo,
+            rules,
+        };
+        if let Some((computed, _)) = self.shared.borrow().get(&alike) {
+            return computed.clone();
+        }
+        let computed = self.settle(&alike.rules, &[], &[], parent, (root, top, menu));
+        let mut shared = self.shared.borrow_mut();
+        if shared.len() >= MOST_SHARED {
+            shared.clear();
+        }
+        // The parent is kept, so that nothing else comes to lie at its address.
+        shared.insert(alike, (computed.clone(), parent.clone()));
         computed
     }
 
-    fn matching(&self, dom: &Dom, node: NodeId, pseudo: Option<PseudoElement>) -> Vec<Ranked<'_>> {
+    /// The numbers of the rules that match `node`, or its pseudo-element, in order.
+    fn matching(&self, dom: &Dom, node: NodeId, pseudo: Option<PseudoElement>) -> Vec<usize> {
+        if self.work.is_spent() {
+            return Vec::new();
+        }
         let fold = |name: &str| {
             if self.quirks {
                 name.to_ascii_lowercase()
@@ -235,28 +262,63 @@ impl Cascade {
             MatchingForInvalidation::No,
         );
         let element = Element::new(dom, node, &self.work);
-        let mut matching = Vec::new();
-        for number in numbers {
-            let rule = &self.rules[number];
-            if !self.work.pay(1) {
-                break;
-            }
-            if rule.pseudo == pseudo
+        numbers.retain(|number| {
+            let rule = &self.rules[*number];
+            rule.pseudo == pseudo
+                && self.work.pay(1)
                 && matches_selector(&rule.selector, 0, None, element, &mut context)
-            {
-                self.work.pay(rule.declarations.len() as u64 * DECLARATION);
-                matching.extend(rule.declarations.iter().map(|declaration| Ranked {
-                    declaration,
-                    browser: rule.browser,
-                    layer: rule.layer,
-                    specificity: rule.selector.specificity(),
-                }));
-            }
-        }
-        matching
+        });
+        numbers
     }
 
-    fn settle(&self, winners: &[Ranked<'_>], parent: &Computed, root: f32, top: bool) -> Computed {
+    /// The style that `rules`, the presentational attributes `hints` and the `style`
+    /// attribute make of a child of `parent`.
+    fn settle(
+        &self,
+        rules: &[usize],
+        hints: &[Declaration],
+        attribute: &[Declaration],
+        parent: &Computed,
+        (root, top, menu): (f32, bool, bool),
+    ) -> Computed {
+        // Presentational attributes come before all other rules of the page.
+        let mut winners: Vec<Ranked<'_>> = hints
+            .iter()
+            .map(|declaration| Ranked {
+                declaration,
+                browser: false,
+                layer: 0,
+                specificity: 0,
+            })
+            .collect();
+        for rule in rules.iter().map(|number| &self.rules[*number]) {
+            if !self.work.pay(rule.declarations.len() as u64 * DECLARATION) {
+                break;
+            }
+            winners.extend(rule.declarations.iter().map(|declaration| Ranked {
+                declaration,
+                browser: rule.browser,
+                layer: rule.layer,
+                specificity: rule.selector.specificity(),
+            }));
+        }
+        winners.extend(attribute.iter().map(|declaration| Ranked {
+            declaration,
+            browser: false,
+            // The attribute counts as unlayered, above all selectors.
+            layer: usize::MAX,
+            specificity: u32::MAX,
+        }));
+        winners.sort_by_key(Ranked::key);
+        let mut computed = self.decide(&winners, parent, root, top);
+        if menu && !is_plain(&winners) {
+            // Chromium draws menus in lines of their own, whatever is stated.
+            Arc::make_mut(&mut computed.style).line_height = LineHeight::Normal;
+        }
+        computed
+    }
+
+    fn decide(&self, winners: &[Ranked<'_>], parent: &Computed, root: f32, top: bool) -> Computed {
         let rtl = self.boxes && right_to_left(winners, parent.boxes.rtl);
         let variables = variables(winners, &parent.variables, &self.registered, &self.work);
         let around = Surroundings {
@@ -467,6 +529,7 @@ fn variables(
                 all.remove(name);
             }
             _ => {
+                work.pay(value.len() as u64 / 8);
                 all.insert(name.clone(), value.clone());
                 changed.push(name.clone());
             }

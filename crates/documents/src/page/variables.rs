@@ -68,6 +68,7 @@ impl Way<'_> {
         let mut result = String::new();
         let replaced = self.replace(&mut input, &mut result);
         self.depth -= 1;
+        self.work.pay(result.len() as u64);
         replaced.ok()?;
         (result.len() <= LONGEST).then_some(result)
     }

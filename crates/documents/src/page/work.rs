@@ -9,10 +9,10 @@ use std::cell::Cell;
 /// The most steps of a page. A step is an element that a selector looks at, or a byte
 /// of a custom property that is copied; a declaration that is read costs
 /// [`DECLARATION`] of them.
-const MOST: u64 = 1 << 28;
+const MOST: u64 = 1 << 26;
 
 /// What reading one declaration for one element costs, in steps.
-pub(super) const DECLARATION: u64 = 16;
+pub(super) const DECLARATION: u64 = 8;
 
 /// What is left of it.
 #[derive(Debug)]

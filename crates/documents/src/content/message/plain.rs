@@ -45,6 +45,17 @@ enum What {
     Brings(Kind),
 }
 
+/// Where `close` is in `text`, unless that is farther than a placeholder is long: where
+/// none is closed, each would look through all of the rest.
+fn soon(text: &str, close: &str) -> Option<usize> {
+    let most = (LONGEST + close.len()).min(text.len());
+    let near = &text.as_bytes()[..most];
+    let found = near
+        .windows(close.len())
+        .position(|part| part == close.as_bytes());
+    found.filter(|end| *end < LONGEST)
+}
+
 /// The placeholder that `text` starts with: its length in bytes, and what shows.
 fn placeholder(text: &str) -> Option<(usize, What)> {
     let named = |name: &str| Kind::by_name(name).map_or(What::Unknown, What::Brings);
@@ -56,7 +67,7 @@ fn placeholder(text: &str) -> Option<(usize, What)> {
         ("$t(", ")"),
     ] {
         if let Some(rest) = text.strip_prefix(open) {
-            let end = rest.find(close).filter(|end| *end < LONGEST)?;
+            let end = soon(rest, close)?;
             let inside = &rest[..end];
             // `{` on its own is only a sign where what follows is no name.
             let name = inside
@@ -81,7 +92,7 @@ fn placeholder(text: &str) -> Option<(usize, What)> {
     let mut at = 1;
     let mut name = None;
     if bytes.get(at) == Some(&b'(') {
-        let end = text.find(')').filter(|end| *end < LONGEST)?;
+        let end = soon(text, ")")?;
         name = Some(&text[2..end]);
         at = end + 1;
     }
