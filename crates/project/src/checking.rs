@@ -647,7 +647,8 @@ impl Gatherer<'_> {
         for _ in 0..HIGHEST {
             folder = folder.parent()?;
             let place = folder.join("joined.css");
-            let path = self.site.locate(url, &place.display().to_string()).ok()?;
+            let place = place.display().to_string();
+            let path = self.site.locate_from(url, &place, base).ok()?;
             let here = if folder.as_os_str().is_empty() {
                 Path::new(".")
             } else {

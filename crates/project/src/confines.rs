@@ -53,13 +53,16 @@ impl Confines {
         }
     }
 
-    /// Whether what the file `base` names at `path` may be read.
+    /// Whether what the file `named_in` names at `path` may be read.
     ///
     /// # Errors
     ///
     /// [`Unread::Outside`] where it may not; whether anything lies there is not told.
-    pub fn check(&self, path: &Path, base: &str, access: Access<'_>) -> Result<(), Unread> {
-        let folder = whole(Path::new(base).parent().unwrap_or(Path::new("")), access);
+    pub fn check(&self, path: &Path, named_in: &str, access: Access<'_>) -> Result<(), Unread> {
+        let folder = whole(
+            Path::new(named_in).parent().unwrap_or(Path::new("")),
+            access,
+        );
         let top = self.top(&folder, access);
         let target = whole(path, access);
         let allowed = self.named.iter().chain([&top]);
@@ -186,7 +189,7 @@ fn shown(folder: &Path, access: Access<'_>) -> String {
     let here = whole(Path::new("."), access);
     match folder.strip_prefix(&here) {
         Ok(below) if below.as_os_str().is_empty() => "this folder".to_owned(),
-        Ok(below) => below.display().to_string(),
-        Err(_) => folder.display().to_string(),
+        Ok(below) => format!("the folder {}", below.display()),
+        Err(_) => format!("the folder {}", folder.display()),
     }
 }

@@ -118,13 +118,23 @@ impl Site<'_> {
     ///
     /// [`Unread`].
     pub fn locate(&self, url: &str, base: &str) -> Result<PathBuf, Unread> {
-        let path = self.meant(url, base)?;
-        self.confines.check(&path, base, self.access)?;
+        self.locate_from(url, base, base)
+    }
+
+    /// Like [`Site::locate`], where the file `named_in` names it, and `base` is what it is
+    /// relative to.
+    ///
+    /// # Errors
+    ///
+    /// [`Unread`].
+    pub fn locate_from(&self, url: &str, base: &str, named_in: &str) -> Result<PathBuf, Unread> {
+        let path = self.meant(url, base, named_in)?;
+        self.confines.check(&path, named_in, self.access)?;
         Ok(path)
     }
 
     /// The file that `url` means in the file `base`.
-    fn meant(&self, url: &str, base: &str) -> Result<PathBuf, Unread> {
+    fn meant(&self, url: &str, base: &str, named_in: &str) -> Result<PathBuf, Unread> {
         let url = url.trim();
         let lower = url.to_ascii_lowercase();
         if lower.starts_with("data:") {
@@ -148,7 +158,7 @@ impl Site<'_> {
         match path.strip_prefix("/") {
             Ok(below) if self.root_is_known => Ok(tidied(&self.root.join(below))),
             Ok(below) => self
-                .in_found_root(below, base)
+                .in_found_root(below, named_in)
                 .or_else(|| self.made_at(below))
                 .ok_or_else(|| {
                     Unread::Unreadable(format!(
@@ -193,11 +203,11 @@ impl Site<'_> {
 
     /// The file `below` the root, which is the folder around the page in which it
     /// exists; that is told once.
-    fn in_found_root(&self, below: &Path, base: &str) -> Option<PathBuf> {
+    fn in_found_root(&self, below: &Path, named_in: &str) -> Option<PathBuf> {
         let mut found = self.found.lock().unwrap_or_else(PoisonError::into_inner);
         let has = |root: &Path| {
             let file = tidied(&root.join(below));
-            let allowed = || self.confines.check(&file, base, self.access).is_ok();
+            let allowed = || self.confines.check(&file, named_in, self.access).is_ok();
             (self.access.exists(&file) && allowed()).then_some(file)
         };
         if let Some(file) = found.iter().find_map(|root| has(root)) {
@@ -265,8 +275,8 @@ impl Site<'_> {
 }
 
 impl Files for Site<'_> {
-    fn read(&self, url: &str, base: &str) -> Result<OpenedFile, Unread> {
-        let path = self.locate(url, base)?;
+    fn read(&self, url: &str, base: &str, named_in: &str) -> Result<OpenedFile, Unread> {
+        let path = self.locate_from(url, base, named_in)?;
         if let Some((sheet, css)) = &self.made
             && same(sheet, &path)
         {

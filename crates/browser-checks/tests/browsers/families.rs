@@ -50,7 +50,7 @@ const BEHIND: [&str; 6] = [
 struct NoFiles;
 
 impl Files for NoFiles {
-    fn read(&self, _: &str, _: &str) -> Result<OpenedFile, Unread> {
+    fn read(&self, _: &str, _: &str, _: &str) -> Result<OpenedFile, Unread> {
         Err(Unread::Remote)
     }
 }

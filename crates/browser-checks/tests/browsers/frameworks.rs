@@ -20,7 +20,7 @@ const MOST_CLASSES: usize = 4_000;
 struct Framework<'a>(&'a str);
 
 impl Files for Framework<'_> {
-    fn read(&self, url: &str, _: &str) -> Result<OpenedFile, Unread> {
+    fn read(&self, url: &str, _: &str, _: &str) -> Result<OpenedFile, Unread> {
         if url != "/framework.css" {
             return Err(Unread::Remote);
         }

@@ -60,7 +60,7 @@ const MOST_OFF: f64 = 0.2;
 struct NoFiles;
 
 impl Files for NoFiles {
-    fn read(&self, _: &str, _: &str) -> Result<OpenedFile, Unread> {
+    fn read(&self, _: &str, _: &str, _: &str) -> Result<OpenedFile, Unread> {
         Err(Unread::Remote)
     }
 }

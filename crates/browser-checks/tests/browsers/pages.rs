@@ -10,7 +10,7 @@ use crate::computed::{COLLECT, Computed, differences};
 struct Site;
 
 impl Files for Site {
-    fn read(&self, url: &str, _: &str) -> Result<OpenedFile, Unread> {
+    fn read(&self, url: &str, _: &str, _: &str) -> Result<OpenedFile, Unread> {
         if url.contains("//") {
             return Err(Unread::Remote);
         }

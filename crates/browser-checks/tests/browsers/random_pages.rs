@@ -387,7 +387,7 @@ fn web_face(bytes: &[u8]) -> Face {
 struct NoFiles;
 
 impl Files for NoFiles {
-    fn read(&self, _: &str, _: &str) -> Result<OpenedFile, Unread> {
+    fn read(&self, _: &str, _: &str, _: &str) -> Result<OpenedFile, Unread> {
         Err(Unread::Remote)
     }
 }

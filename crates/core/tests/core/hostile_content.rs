@@ -16,7 +16,7 @@ use crate::material::Dice;
 struct Mirror;
 
 impl Files for Mirror {
-    fn read(&self, url: &str, _: &str) -> Result<OpenedFile, Unread> {
+    fn read(&self, url: &str, _: &str, _: &str) -> Result<OpenedFile, Unread> {
         Ok(OpenedFile {
             name: url.to_owned(),
             bytes: b"@import 'again.css'; p {font-size: 2em}".to_vec(),

@@ -16,7 +16,7 @@ use crate::material::demo;
 struct NoFiles;
 
 impl Files for NoFiles {
-    fn read(&self, _: &str, _: &str) -> Result<OpenedFile, Unread> {
+    fn read(&self, _: &str, _: &str, _: &str) -> Result<OpenedFile, Unread> {
         Err(Unread::Remote)
     }
 }

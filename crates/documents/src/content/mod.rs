@@ -236,7 +236,7 @@ fn html(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) {
     use crate::page::{Files, OpenedFile, Unread};
     struct Nothing;
     impl Files for Nothing {
-        fn read(&self, _: &str, _: &str) -> Result<OpenedFile, Unread> {
+        fn read(&self, _: &str, _: &str, _: &str) -> Result<OpenedFile, Unread> {
             Err(Unread::Remote)
         }
     }

@@ -13,12 +13,13 @@ const MOST_SHEETS: usize = 500;
 
 /// Where the files are that a page names.
 pub trait Files {
-    /// Reads what `url` names in the file called `base`.
+    /// Reads what `url` means from the place `base`, which is the file called `named_in`
+    /// that names it, or what a `base` element there says.
     ///
     /// # Errors
     ///
     /// [`Unread`], which says why it cannot be read.
-    fn read(&self, url: &str, base: &str) -> Result<OpenedFile, Unread>;
+    fn read(&self, url: &str, base: &str, named_in: &str) -> Result<OpenedFile, Unread>;
 }
 
 /// A file that a page names.
@@ -174,7 +175,7 @@ impl Gathered {
             );
             return;
         }
-        match files.read(url, base) {
+        match files.read(url, base, named_in) {
             Ok(file) => {
                 let css = String::from_utf8_lossy(&file.bytes).into_owned();
                 self.sheet(&css, &file.name, 1, layer, files, viewport, depth);

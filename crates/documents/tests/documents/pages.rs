@@ -10,7 +10,7 @@ use tidy_lattice_documents::style::read::Viewport;
 struct Folder(Vec<(&'static str, &'static str)>);
 
 impl Files for Folder {
-    fn read(&self, url: &str, _: &str) -> Result<OpenedFile, Unread> {
+    fn read(&self, url: &str, _: &str, _: &str) -> Result<OpenedFile, Unread> {
         if url.contains("//") {
             return Err(Unread::Remote);
         }
@@ -317,7 +317,7 @@ fn a_base_moves_what_urls_are_relative_to(#[case] html: &str, #[case] base: &str
     use std::cell::RefCell;
     struct Asked(RefCell<Vec<String>>);
     impl Files for Asked {
-        fn read(&self, _: &str, base: &str) -> Result<OpenedFile, Unread> {
+        fn read(&self, _: &str, base: &str, _: &str) -> Result<OpenedFile, Unread> {
             self.0.borrow_mut().push(base.to_owned());
             Err(Unread::Remote)
         }

@@ -7,7 +7,7 @@ use tidy_lattice_documents::style::read::Viewport;
 struct NoFiles;
 
 impl Files for NoFiles {
-    fn read(&self, _: &str, _: &str) -> Result<OpenedFile, Unread> {
+    fn read(&self, _: &str, _: &str, _: &str) -> Result<OpenedFile, Unread> {
         Err(Unread::Remote)
     }
 }

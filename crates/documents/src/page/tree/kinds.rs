@@ -118,7 +118,7 @@ impl Builder<'_> {
 
     /// The size of a picture that lies beside the page, in px.
     fn picture_size(&self, url: &str) -> Option<(f32, f32)> {
-        let file = self.files.read(url, self.name).ok()?;
+        let file = self.files.read(url, self.name, self.name).ok()?;
         let size = imagesize::blob_size(&file.bytes).ok()?;
         (size.width > 0 && size.height > 0).then_some((size.width as f32, size.height as f32))
     }
