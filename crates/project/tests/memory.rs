@@ -1,7 +1,6 @@
 //! A project that lies on no disk: everything that is read goes through the trait.
 
-use std::collections::BTreeMap;
-use std::path::{Component, Path, PathBuf};
+use std::path::{Path, PathBuf};
 use std::sync::Mutex;
 
 use tidy_lattice_core::font::Limits;
@@ -11,84 +10,8 @@ use tidy_lattice_project::file::Project;
 use tidy_lattice_project::pages::{Pages, Window};
 use tidy_lattice_project::request::{SiteRequest, StackRequest, SurveyRequest, TextRequest};
 use tidy_lattice_project::web::Site;
-use tidy_lattice_project::{Access, Disk, Kind, ProjectError, Steps, Watch};
+use tidy_lattice_project::{Access, Memory, Steps, Watch};
 use tidy_lattice_project::{declared, stack, survey as texts};
-
-/// Files by path.
-#[derive(Default)]
-struct Memory(BTreeMap<PathBuf, Vec<u8>>);
-
-impl Memory {
-    fn of(files: &[(&str, &[u8])]) -> Self {
-        let files = files.iter();
-        Memory(
-            files
-                .map(|(path, bytes)| (PathBuf::from(path), bytes.to_vec()))
-                .collect(),
-        )
-    }
-}
-
-/// A path without `.` and `folder/..`.
-fn plain(path: &Path) -> PathBuf {
-    let mut plain = PathBuf::new();
-    for part in path.components() {
-        match part {
-            Component::CurDir => {}
-            Component::ParentDir => {
-                plain.pop();
-            }
-            part => plain.push(part),
-        }
-    }
-    plain
-}
-
-impl Disk for Memory {
-    fn kind(&self, path: &Path) -> Option<Kind> {
-        let path = &plain(path);
-        if self.0.contains_key(path) {
-            return Some(Kind::File);
-        }
-        let inside = |file: &PathBuf| path.as_os_str().is_empty() || file.starts_with(path);
-        self.0.keys().any(inside).then_some(Kind::Folder)
-    }
-
-    fn real(&self, path: &Path) -> Option<PathBuf> {
-        self.kind(path).map(|_| plain(path))
-    }
-
-    fn size(&self, path: &Path) -> Option<u64> {
-        self.0.get(&plain(path)).map(|bytes| bytes.len() as u64)
-    }
-
-    fn read(&self, path: &Path, _: u64) -> Result<Vec<u8>, ProjectError> {
-        let found = self.0.get(&plain(path)).cloned();
-        found.ok_or_else(|| ProjectError::Unreadable {
-            path: path.to_owned(),
-            reason: "there is no such file".to_owned(),
-        })
-    }
-
-    fn folder(&self, folder: &Path) -> Result<Vec<PathBuf>, ProjectError> {
-        let inside = self.0.keys().filter(|path| path.parent() == Some(folder));
-        Ok(inside.cloned().collect())
-    }
-
-    fn files(&self, folder: &Path, _: bool) -> Vec<PathBuf> {
-        let tidy = plain(folder);
-        let all = folder == Path::new(".") || folder.as_os_str().is_empty();
-        let inside = self.0.keys().filter(|path| all || path.starts_with(&tidy));
-        let named = |path: &PathBuf| {
-            if folder == Path::new(".") {
-                folder.join(path)
-            } else {
-                path.clone()
-            }
-        };
-        inside.map(named).collect()
-    }
-}
 
 /// What was told.
 #[derive(Default)]
@@ -126,12 +49,10 @@ fn problems<'p>(problems: &'p [PageProblem], part: &str) -> Vec<&'p PageProblem>
 
 #[test]
 fn the_demo_is_covered_out_of_memory() {
-    let disk = Memory(
-        tidy_lattice_demo::files()
-            .into_iter()
-            .map(|(path, bytes)| (PathBuf::from("tern").join(path), bytes.to_vec()))
-            .collect(),
-    );
+    let mut disk = Memory::default();
+    for (path, bytes) in tidy_lattice_demo::files() {
+        disk.put(Path::new("tern").join(path), bytes);
+    }
     let told = Told::default();
     let access = access(&disk, &told);
     let path = Path::new("tern/tidy-lattice.toml");

@@ -1,0 +1,99 @@
+//! Inputs that mean harm. They come from packages and from pull requests of strangers; whatever
+//! they hold, each ends in an answer or in an error, soon, and within bounded memory.
+//!
+//! [`Target::strike`] does with bytes what the commands do with such a file, through the
+//! same libraries, in a project that lies in memory. The campaign (`campaign`) mutates
+//! files of folders and strikes with each; the fuzz targets in `fuzz/` strike with what
+//! libFuzzer makes up.
+
+mod mutate;
+mod strike;
+
+pub use mutate::{Dice, mutated};
+
+/// What an attack is about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Target {
+    /// A font: described, covered, recorded, built and laid out with, cut.
+    Font,
+    /// A style sheet: of a page, and by itself.
+    Sheet,
+    /// A page: covered, laid out, checked.
+    Page,
+    /// A message catalogue or another text.
+    Message,
+    /// A card: of a font of a stack, and of a fallback.
+    Card,
+    /// A platform file.
+    Platform,
+    /// A project file.
+    Project,
+}
+
+impl Target {
+    /// All of them.
+    pub const ALL: [Self; 7] = [
+        Target::Font,
+        Target::Sheet,
+        Target::Page,
+        Target::Message,
+        Target::Card,
+        Target::Platform,
+        Target::Project,
+    ];
+
+    /// What a file of this name is good for; `None` where nothing reads it.
+    pub fn of(name: &str) -> Option<Self> {
+        let name = name.to_ascii_lowercase();
+        let ends = |endings: &[&str]| endings.iter().any(|ending| name.ends_with(ending));
+        Some(if ends(&[".ttf", ".otf", ".ttc", ".woff", ".woff2"]) {
+            Target::Font
+        } else if ends(&[".css"]) {
+            Target::Sheet
+        } else if ends(&[".html", ".htm", ".xhtml"]) {
+            Target::Page
+        } else if ends(&[".card.json"]) {
+            Target::Card
+        } else if ends(&["tidy-lattice.toml"]) {
+            Target::Project
+        } else if ends(&[".toml"]) {
+            Target::Platform
+        } else if ends(&[
+            ".json",
+            ".po",
+            ".pot",
+            ".xlf",
+            ".xliff",
+            ".yml",
+            ".yaml",
+            ".properties",
+            ".strings",
+            ".arb",
+            ".resx",
+            ".xml",
+            ".csv",
+            ".tsv",
+            ".md",
+            ".txt",
+        ]) {
+            Target::Message
+        } else {
+            return None;
+        })
+    }
+
+    /// Does with `bytes`, a file called `name`, what the commands do. `thorough` also
+    /// builds stacks, which takes longest. Whether they were taken for what they are
+    /// meant to be.
+    pub fn strike(self, name: &str, bytes: &[u8], thorough: bool) -> bool {
+        match self {
+            Target::Font => strike::font(bytes, thorough),
+            Target::Sheet => strike::sheet(bytes, thorough),
+            Target::Page => strike::page(bytes),
+            Target::Message => strike::message(name, bytes),
+            Target::Card => strike::card(bytes, thorough),
+            Target::Platform => strike::platform(bytes),
+            Target::Project => strike::project(bytes),
+        }
+    }
+}

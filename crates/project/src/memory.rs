@@ -1,0 +1,89 @@
+//! Files that lie in memory: for tests, and for programs that have theirs elsewhere.
+
+use std::collections::BTreeMap;
+use std::path::{Component, Path, PathBuf};
+
+use super::ProjectError;
+use super::access::{Disk, Kind};
+
+/// Files by path.
+#[derive(Debug, Clone, Default)]
+pub struct Memory(BTreeMap<PathBuf, Vec<u8>>);
+
+impl Memory {
+    /// These files, by path.
+    pub fn of(files: &[(&str, &[u8])]) -> Self {
+        let mut memory = Memory::default();
+        for (path, bytes) in files {
+            memory.put(path, bytes);
+        }
+        memory
+    }
+
+    /// Puts a file in, or in place of another.
+    pub fn put(&mut self, path: impl AsRef<Path>, bytes: &[u8]) {
+        self.0.insert(path.as_ref().to_owned(), bytes.to_vec());
+    }
+}
+
+/// A path without `.` and `folder/..`.
+fn plain(path: &Path) -> PathBuf {
+    let mut plain = PathBuf::new();
+    for part in path.components() {
+        match part {
+            Component::CurDir => {}
+            Component::ParentDir => {
+                plain.pop();
+            }
+            part => plain.push(part),
+        }
+    }
+    plain
+}
+
+impl Disk for Memory {
+    fn kind(&self, path: &Path) -> Option<Kind> {
+        let path = &plain(path);
+        if self.0.contains_key(path) {
+            return Some(Kind::File);
+        }
+        let inside = |file: &PathBuf| path.as_os_str().is_empty() || file.starts_with(path);
+        self.0.keys().any(inside).then_some(Kind::Folder)
+    }
+
+    fn real(&self, path: &Path) -> Option<PathBuf> {
+        self.kind(path).map(|_| plain(path))
+    }
+
+    fn size(&self, path: &Path) -> Option<u64> {
+        self.0.get(&plain(path)).map(|bytes| bytes.len() as u64)
+    }
+
+    fn read(&self, path: &Path, limit: u64) -> Result<Vec<u8>, ProjectError> {
+        let unreadable = |reason: &str| ProjectError::Unreadable {
+            path: path.to_owned(),
+            reason: reason.to_owned(),
+        };
+        let found = self.0.get(&plain(path));
+        let found = found.ok_or_else(|| unreadable("there is no such file"))?;
+        if found.len() as u64 > limit {
+            return Err(unreadable("the file is too large"));
+        }
+        Ok(found.clone())
+    }
+
+    fn folder(&self, folder: &Path) -> Result<Vec<PathBuf>, ProjectError> {
+        let folder = plain(folder);
+        let inside = self.0.keys().filter(|path| path.parent() == Some(&folder));
+        Ok(inside.cloned().collect())
+    }
+
+    fn files(&self, folder: &Path, _: bool) -> Vec<PathBuf> {
+        let tidy = plain(folder);
+        let inside = self.0.keys().filter(|path| path.starts_with(&tidy));
+        // As on a disk, paths begin with the folder as it was named.
+        inside
+            .filter_map(|path| Some(folder.join(path.strip_prefix(&tidy).ok()?)))
+            .collect()
+    }
+}
