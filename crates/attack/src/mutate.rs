@@ -26,12 +26,12 @@ const SIGNS: &[u8] = b"{}[]()<>\"'\\/*:;,.#@&%=!-|+~^$ \n\t\0\xff\xc3";
 /// Numbers at which arithmetic turns.
 const EDGES: [u16; 8] = [0, 1, 0x7f, 0xff, 0x7fff, 0x8000, 0xfffe, 0xffff];
 
-/// The file with one to eight changes: bytes, numbers and stretches of it replaced,
+/// The file with one to eight changes, three where it is a text, which fewer break: bytes, numbers and stretches of it replaced,
 /// doubled, moved or cut off. Of a binary file the head, where tables are listed, is hit as
 /// often as all the rest.
 pub fn mutated(bytes: &[u8], binary: bool, dice: &mut Dice) -> Vec<u8> {
     let mut new = bytes.to_vec();
-    for _ in 0..=dice.roll(8) {
+    for _ in 0..=dice.roll(if binary { 8 } else { 3 }) {
         if new.is_empty() {
             break;
         }

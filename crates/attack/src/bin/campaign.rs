@@ -35,6 +35,9 @@ const LARGEST: u64 = 3 << 20;
 /// The most seeds of a kind.
 const MOST_SEEDS: usize = 400;
 
+/// The most of them that are packed: whatever is changed in these, most no longer unpack.
+const MOST_PACKED: usize = 40;
+
 struct Options {
     rounds: usize,
     seconds: u64,
@@ -128,10 +131,13 @@ fn main() -> ExitCode {
 /// The files of folders and of the demo, by what they are good for.
 fn seeds(named: &[PathBuf]) -> Seeds {
     let mut seeds = Seeds::new();
+    let mut packed = 0;
     let mut add = |name: &str, bytes: Vec<u8>| {
         if let Some(target) = Target::of(name) {
             let seeds = seeds.entry(target).or_default();
-            if seeds.len() < MOST_SEEDS {
+            packed += usize::from(bytes.starts_with(b"wOF"));
+            let fits = packed <= MOST_PACKED || !bytes.starts_with(b"wOF");
+            if seeds.len() < MOST_SEEDS && fits {
                 seeds.push((name.to_owned(), bytes));
             }
         }

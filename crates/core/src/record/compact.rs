@@ -151,12 +151,17 @@ impl Merger<'_> {
     fn place(&self, groups: &[Group], rounded: &Row) -> Option<usize> {
         let same = groups.iter().position(|group| group.rounded == *rounded);
         let nearest = || {
-            let far = |group: &Group| distance(&group.rounded, rounded, self.letters);
-            (0..groups.len())
-                .min_by_key(|index| far(&groups[*index]))
-                .filter(|_| groups.len() >= self.most)
+            let mut nearest = None;
+            let mut least = u64::MAX;
+            for (index, group) in groups.iter().enumerate() {
+                // Of those that are equally far the first.
+                if let Some(far) = distance(&group.rounded, rounded, self.letters, least) {
+                    (nearest, least) = (Some(index), far);
+                }
+            }
+            nearest
         };
-        same.or_else(nearest)
+        same.or_else(|| (groups.len() >= self.most).then(nearest).flatten())
     }
 
     /// The mean of the members of a group, each as often as it occurs, so that
@@ -188,16 +193,39 @@ struct Group {
     members: Vec<(char, Row)>,
 }
 
-/// How far two rows are apart, each difference as often as its letter occurs.
-fn distance(a: &Row, b: &Row, letters: &HashMap<char, (usize, u64)>) -> u64 {
-    let weight = |letter: &char| letters.get(letter).map_or(1, |(_, weight)| *weight);
-    let only_in_b = b.iter().filter(|(other, _)| !a.contains_key(other));
-    let in_a = a.iter().map(|(other, value)| {
-        let known = b.get(other).copied().unwrap_or(0);
-        u64::from(value.abs_diff(known)) * weight(other)
-    });
-    let in_b = only_in_b.map(|(other, value)| u64::from(value.unsigned_abs()) * weight(other));
-    in_a.sum::<u64>() + in_b.sum::<u64>()
+/// How far two rows are apart, each difference as often as its letter occurs; `None` where
+/// that is not below `limit`.
+fn distance(a: &Row, b: &Row, letters: &HashMap<char, (usize, u64)>, limit: u64) -> Option<u64> {
+    let mut sum = 0;
+    let (mut a, mut b) = (a.iter().peekable(), b.iter().peekable());
+    loop {
+        // Both are in order of their letters.
+        let (letter, off) = match (a.peek(), b.peek()) {
+            (None, None) => return (sum < limit).then_some(sum),
+            (Some((letter, value)), Some((other, known))) if letter == other => {
+                let step = (**letter, value.abs_diff(**known));
+                (a.next(), b.next());
+                step
+            }
+            (Some((letter, value)), other) if other.is_none_or(|(other, _)| letter < other) => {
+                let step = (**letter, value.unsigned_abs());
+                a.next();
+                step
+            }
+            (_, other) => {
+                let step = other.map_or((' ', 0), |(other, known)| (**other, known.unsigned_abs()));
+                b.next();
+                step
+            }
+        };
+        if off > 0 {
+            let weight = letters.get(&letter).map_or(1, |(_, weight)| *weight);
+            sum += u64::from(off) * weight;
+            if sum >= limit {
+                return None;
+            }
+        }
+    }
 }
 
 /// The groups of characters that are alike, each led by the one that stands for
