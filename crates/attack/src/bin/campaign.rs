@@ -154,7 +154,8 @@ fn seeds(named: &[PathBuf]) -> Seeds {
             let mut inside: Vec<PathBuf> = entries.flatten().map(|entry| entry.path()).collect();
             inside.sort();
             next.extend(inside);
-        } else if path.metadata().is_ok_and(|file| file.len() <= LARGEST)
+        } else if Target::of(&path.to_string_lossy()).is_some()
+            && path.metadata().is_ok_and(|file| file.len() <= LARGEST)
             && let Ok(bytes) = std::fs::read(&path)
         {
             add(&path.to_string_lossy(), bytes);
