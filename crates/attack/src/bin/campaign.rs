@@ -212,7 +212,7 @@ impl Strike {
             target,
             name: name.clone(),
             bytes: mutated(seed, target == Target::Font, dice),
-            thorough: (round / targets.len()) % THOROUGH == 0,
+            thorough: (round / targets.len()).is_multiple_of(THOROUGH),
         }
     }
 

@@ -204,7 +204,8 @@ fn distance(a: &Row, b: &Row, letters: &HashMap<char, (usize, u64)>, limit: u64)
             (None, None) => return (sum < limit).then_some(sum),
             (Some((letter, value)), Some((other, known))) if letter == other => {
                 let step = (**letter, value.abs_diff(**known));
-                (a.next(), b.next());
+                a.next();
+                b.next();
                 step
             }
             (Some((letter, value)), other) if other.is_none_or(|(other, _)| letter < other) => {

@@ -274,7 +274,7 @@ pub fn may_be_quoted(name: &str) -> bool {
         start.is_some_and(|at| name.is_char_boundary(at) && name[at..].eq_ignore_ascii_case(known))
     };
     let endings = [".css", ".html", ".htm", ".xhtml", ".xht"];
-    endings.iter().any(|known| ending(known))
+    endings.iter().any(ending)
 }
 
 /// The `@font-face` rules of a sheet and of all that it imports, and what could
