@@ -267,7 +267,7 @@ fn gather_fonts(
             return false;
         }
         if is_text(*child) {
-            fonts.extend(page.fonts.get(child).into_iter().flatten().cloned());
+            fonts.extend(page.fonts_of(*child).map(str::to_owned));
         } else if depth > 0 && !gather_fonts(page, flow, (*child, depth), fonts) {
             return false;
         }

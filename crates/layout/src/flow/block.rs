@@ -311,6 +311,8 @@ impl Layouter<'_, '_> {
                 }
             }
         }
+        // Most boxes hold one, for which four have room at once.
+        laid.children.shrink_to_fit();
         (bottom, strut, any)
     }
 

@@ -45,6 +45,9 @@ const MOST_BALANCED: usize = 6;
 /// kerning at the ends.
 const NEAR: f64 = 3.0;
 
+/// How far beyond twice a line's width places are looked at, in px.
+const FAR: f64 = 1000.0;
+
 /// How many clusters of a word that breaks anywhere are looked at for one line.
 const LONGEST_LINE: usize = 4_096;
 
@@ -139,10 +142,13 @@ impl Layouter<'_, '_> {
         room: f64,
     ) -> (Filled, usize) {
         let places = &paragraph.places;
-        let last = (first..places.len())
-            .find(|place| places[*place].forced)
-            .unwrap_or(places.len() - 1);
         let from = self.pen_at(paragraph, start, first);
+        // What is that far beyond the line is none of it, whatever kerning does; looking on
+        // to the end would take the square of a paragraph's length.
+        let beyond = from + FAR + 2.0 * room.max(0.0);
+        let last = (first..places.len())
+            .find(|place| places[*place].forced || places[*place].pen > beyond)
+            .unwrap_or(places.len() - 1);
         let candidates = &places[first..=last];
         let near = candidates.partition_point(|place| place.pen - from <= room + NEAR);
         let mut pick = first + near.saturating_sub(1).min(last - first);

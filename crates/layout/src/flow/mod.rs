@@ -83,8 +83,19 @@ pub struct LaidPage {
     pub guessed: usize,
     /// The nodes whose lines hold some of them.
     pub guessed_in: Vec<usize>,
-    /// The faces that texts are set in, by PostScript name.
-    pub fonts: BTreeMap<usize, BTreeSet<String>>,
+    /// The faces that texts are set in: nodes in order, each with PostScript names in
+    /// order.
+    fonts: Vec<(usize, Arc<str>)>,
+}
+
+impl LaidPage {
+    /// The faces that the text `node` is set in, by PostScript name.
+    pub fn fonts_of(&self, node: usize) -> impl Iterator<Item = &str> {
+        let start = self.fonts.partition_point(|(text, _)| *text < node);
+        let here = self.fonts[start..].iter();
+        here.take_while(move |(text, _)| *text == node)
+            .map(|(_, font)| &**font)
+    }
 }
 
 /// Lays a page out; the first node is the root element.
@@ -131,10 +142,13 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
     beyond.sort_by(|a, b| a.line.cmp(&b.line).then_with(|| a.what.cmp(&b.what)));
     let mut guessed = 0;
     let mut guessed_in = Vec::new();
-    let mut fonts: BTreeMap<usize, BTreeSet<String>> = BTreeMap::new();
+    let mut names: BTreeSet<Arc<str>> = BTreeSet::new();
+    let mut fonts = Vec::new();
     for paragraph in layouter.paragraphs.borrow().values() {
         for (text, font) in layouter.fonts(paragraph) {
-            fonts.entry(text).or_default().insert(font);
+            let name = names.get(font).cloned().unwrap_or_else(|| Arc::from(font));
+            names.insert(Arc::clone(&name));
+            fonts.push((text, name));
         }
         let here = layouter.guessed(paragraph);
         guessed += here;
@@ -142,6 +156,9 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
             guessed_in.push(paragraph.owner);
         }
     }
+    fonts.sort_unstable();
+    fonts.dedup();
+    fonts.shrink_to_fit();
     let mut left_out = layouter.left_out.borrow().clone();
     left_out.sort_unstable();
     left_out.dedup();

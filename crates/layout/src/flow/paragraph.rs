@@ -205,7 +205,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
     }
 
     /// The faces that the texts of a paragraph are set in, by PostScript name.
-    pub fn fonts(&self, paragraph: &Paragraph) -> Vec<(usize, String)> {
+    pub fn fonts(&self, paragraph: &Paragraph) -> Vec<(usize, &str)> {
         let texts = paragraph.items.iter();
         texts
             .filter(|item| item.kind == ItemKind::Text)
@@ -213,7 +213,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
                 let faces = self.faces(item.node);
                 paragraph.runs[item.runs.clone()]
                     .iter()
-                    .filter_map(|run| Some((item.node, faces.postscript(run.face?)?.to_owned())))
+                    .filter_map(|run| Some((item.node, faces.postscript(run.face?)?)))
             })
             .collect()
     }

@@ -1,5 +1,6 @@
 //! Tables with automatic columns (CSS 2.2, §17.5; CSS Tables 3, §4).
 
+use std::collections::HashMap;
 use std::sync::Arc;
 
 use tidy_lattice_documents::page::{Display, Length, TablePart, Vertical};
@@ -300,27 +301,27 @@ impl Layouter<'_, '_> {
             laid.children.push(child);
         }
         // Rows and groups are boxes too: they move as a whole.
+        let mut placed: HashMap<usize, usize> = HashMap::new();
         for (number, row) in sheet.rows.iter().enumerate() {
             let (x, wide) = (
                 inner.left + across,
                 (width - inner.across() - 2.0 * across).max(0.0),
             );
             for node in [row.node, row.group].into_iter().flatten() {
-                let known = laid
-                    .children
-                    .iter_mut()
-                    .find(|child| child.node == Some(node));
-                match known {
-                    Some(known) => known.height = tops[number] + heights[number] - known.y,
-                    None => laid.children.push(Laid {
-                        node: Some(node),
-                        x,
-                        y: tops[number],
-                        width: wide,
-                        height: heights[number],
-                        ..Laid::default()
-                    }),
+                if let Some(place) = placed.get(&node) {
+                    let known = &mut laid.children[*place];
+                    known.height = tops[number] + heights[number] - known.y;
+                    continue;
                 }
+                placed.insert(node, laid.children.len());
+                laid.children.push(Laid {
+                    node: Some(node),
+                    x,
+                    y: tops[number],
+                    width: wide,
+                    height: heights[number],
+                    ..Laid::default()
+                });
             }
         }
         // Without a cell on the baseline it is where the lowest content ends
