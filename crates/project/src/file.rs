@@ -109,6 +109,10 @@ pub struct ShiftRules {
 pub struct ForecastRules {
     /// The most that a page may fetch, in bytes, or as `100k`, `1m`.
     pub budget: Option<String>,
+    /// The most font files that a page may fetch.
+    pub files: Option<usize>,
+    /// The most families that these may be of.
+    pub families: Option<usize>,
 }
 
 /// How stacks are built.

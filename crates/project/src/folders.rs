@@ -1,6 +1,6 @@
 //! Font files by path, by folder, and by the family that is installed.
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 use std::path::{Path, PathBuf};
 
 use serde::Serialize;
@@ -49,7 +49,7 @@ pub fn sort_out<T>(
             reason: format!(
                 "none of {} files can be read: {}",
                 files.len(),
-                by_reason(&unreadable)
+                by_reason(&unreadable, file_name).join("; ")
             ),
         }),
         _ => Ok((given, unreadable)),
@@ -59,17 +59,20 @@ pub fn sort_out<T>(
 /// How many files of a reason are named.
 const MOST_NAMED: usize = 3;
 
-/// The reasons, each once with the files that it holds for, the most frequent first.
-fn by_reason(unreadable: &[UnreadableFile]) -> String {
+/// The reasons, each once with the files that it holds for as `name` calls them, the most
+/// frequent first.
+pub fn by_reason<'f>(
+    unreadable: &'f [UnreadableFile],
+    name: impl Fn(&'f UnreadableFile) -> &'f str,
+) -> Vec<String> {
+    let mut places: HashMap<&str, usize> = HashMap::new();
     let mut groups: Vec<(&str, Vec<&str>)> = Vec::new();
     for file in unreadable {
-        let path = Path::new(&file.file);
-        let name = path.file_name().and_then(|name| name.to_str());
-        let name = name.unwrap_or(&file.file);
-        match groups.iter_mut().find(|(reason, _)| *reason == file.reason) {
-            Some((_, names)) => names.push(name),
-            None => groups.push((&file.reason, vec![name])),
-        }
+        let place = *places.entry(&file.reason).or_insert_with(|| {
+            groups.push((&file.reason, Vec::new()));
+            groups.len() - 1
+        });
+        groups[place].1.push(name(file));
     }
     groups.sort_by_key(|(_, names)| std::cmp::Reverse(names.len()));
     let told = groups.iter().map(|(reason, names)| {
@@ -79,7 +82,13 @@ fn by_reason(unreadable: &[UnreadableFile]) -> String {
             more => format!("{first} and {more} more: {reason}"),
         }
     });
-    told.collect::<Vec<_>>().join("; ")
+    told.collect()
+}
+
+/// The name of a file without its folder.
+fn file_name(file: &UnreadableFile) -> &str {
+    let name = Path::new(&file.file).file_name();
+    name.and_then(|name| name.to_str()).unwrap_or(&file.file)
 }
 
 /// The font files that `named` means, each once, in the order of the names;

@@ -17,7 +17,7 @@ pub mod record;
 pub mod shift;
 pub mod survey;
 mod table;
-mod text;
+pub mod text;
 pub mod trace;
 pub mod trim;
 

@@ -6,7 +6,7 @@ use std::io::IsTerminal as _;
 use anstyle::{AnsiColor, Style};
 
 use tidy_lattice_core::text::without_steering;
-use tidy_lattice_project::folders::UnreadableFile;
+use tidy_lattice_project::folders::{UnreadableFile, by_reason};
 
 /// Titles.
 pub const TITLE: Style = Style::new().bold();
@@ -62,12 +62,12 @@ pub fn kilobytes(bytes: u64) -> String {
     }
 }
 
-/// Files that could not be read, a line each.
+/// Files that could not be read, a line for each reason.
 pub fn unreadable(files: &[UnreadableFile]) -> String {
     let mut text = String::new();
-    for UnreadableFile { file, reason } in files {
+    for told in by_reason(files, |file| &file.file) {
         let said = styled(BAD, "cannot be read:");
-        let _ = writeln!(text, " {said} {}: {}", safe(file), safe(reason));
+        let _ = writeln!(text, " {said} {}", safe(&told));
     }
     text
 }

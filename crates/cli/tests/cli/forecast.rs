@@ -277,3 +277,53 @@ fn wrong_budgets_and_missing_pages_are_told() {
     (workshop.run("forecast nowhere.html")).failed(3, &["nowhere.html"]);
     (workshop.run("forecast")).failed(2, &["there is no page"]);
 }
+
+#[rstest]
+#[case::within("budget = \"200k\"\nfiles = 3\nfamilies = 2", &[])]
+#[case::bytes("budget = \"50k\"", &["bytes-over-budget", "than the 50k that it may"])]
+#[case::files("files = 1", &["files-over-budget", "It fetches 3 font files", "and 1 may be"])]
+#[case::families("families = 0", &["files-over-budget", "It fetches 1 family", "and 0 may be"])]
+fn check_holds_pages_to_what_they_may_fetch(#[case] rules: &str, #[case] says: &[&str]) {
+    let workshop = site();
+    page(&workshop, "", "<p>abc <b>ąę abc</b>");
+    workshop.write(
+        "tidy-lattice.toml",
+        format!(
+            "platforms = [\"gnome\"]\n[[content]]\nfiles = [\"page.html\"]\n[forecast]\n{rules}\n"
+        ),
+    );
+    let run = workshop.run("check");
+    assert_eq!(
+        run.out.contains("-over-budget"),
+        !says.is_empty(),
+        "{}",
+        run.out
+    );
+    for part in says {
+        assert!(run.out.contains(part), "{part}: {}", run.out);
+    }
+}
+
+#[test]
+fn what_is_not_known_keeps_to_no_budget() {
+    let workshop = site();
+    workshop.write(
+        "page.html",
+        "<!doctype html><link rel=stylesheet href=https://fonts.example/css><p>abc</p>",
+    );
+    workshop.write(
+        "tidy-lattice.toml",
+        "platforms = [\"gnome\"]\n[[content]]\nfiles = [\"page.html\"]\n[forecast]\nbudget = \"1m\"\n",
+    );
+    let run = workshop.run("check");
+    assert!(run.out.contains("bytes-over-budget"), "{}", run.out);
+    assert!(
+        run.out.contains("is not known, so it keeps to no budget"),
+        "{}",
+        run.out
+    );
+    let allowed = "[[check.allow]]\ncode = \"bytes-over-budget\"\nbecause = \"hosted\"\n";
+    let project = workshop.read("tidy-lattice.toml");
+    workshop.write("tidy-lattice.toml", format!("{project}{allowed}"));
+    assert!(!workshop.run("check").out.contains("bytes-over-budget"));
+}

@@ -1,5 +1,7 @@
 //! `check`: font mistakes of a project, one list of them.
 
+mod of_project;
+
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
@@ -7,15 +9,13 @@ use serde::{Deserialize, Serialize};
 use tidy_lattice_checks::inputs::Inputs;
 use tidy_lattice_checks::{Finding, Level, check, mend};
 use tidy_lattice_core::platform::Device;
-use tidy_lattice_project::building::{self, Settings};
-use tidy_lattice_project::built::sheet_of;
 use tidy_lattice_project::checking::{self, CheckRequest};
 use tidy_lattice_project::file::Project;
-use tidy_lattice_project::request::BuildParts;
 use tidy_lattice_project::stack::named_platforms;
 use tidy_lattice_project::{Access, ProjectError};
 
-use super::shift::shift_project;
+use of_project::of_project;
+
 use crate::args::{CheckArgs, CheckForm};
 use crate::error::{CliError, Outcome};
 use crate::progress::while_working;
@@ -168,53 +168,6 @@ fn counted(
         sheets: (inputs.sheets.iter().filter(|sheet| !sheet.attribute)).count(),
         faces: inputs.faces.len(),
     }
-}
-
-/// What only a project can be held to: its budget, and the sheet that `build` wrote.
-fn of_project(
-    args: &CheckArgs,
-    project: &Project,
-    access: Access<'_>,
-) -> Result<Vec<Finding>, CliError> {
-    let mut findings = Vec::new();
-    let sheet = sheet_of(project);
-    let built = project.role.values().any(|role| !role.web.is_empty());
-    if built && access.exists(&sheet) {
-        let parts = BuildParts {
-            site: args.site.request(),
-            language: "en".to_owned(),
-            ..BuildParts::default()
-        };
-        let settings = Settings::of(&project.build);
-        let quiet = Access {
-            watch: &tidy_lattice_project::Quiet,
-            ..access
-        };
-        let work = || building::stacks(&parts, Some(project), &settings, Some(&sheet), quiet);
-        let now = while_working("Fitting widths and lines", work)?
-            .sheets
-            .whole();
-        if access.read(&sheet, LARGEST)? != now.as_bytes() {
-            let file = sheet.display().to_string();
-            let what = "`build` would write something else now".to_owned();
-            findings.push(Finding::at("stacks-outdated", (&file, 1, 1), what));
-        }
-    }
-    if let Some(budget) = project.shift.budget {
-        let path = project.path(tidy_lattice_project::file::NAME);
-        let shifts = while_working("Foretelling shifts", || shift_project(&path))?;
-        for cell in &shifts.cells {
-            let score = cell.shift.value().filter(|score| *score > budget);
-            if let Some(score) = score {
-                let what = format!(
-                    "it moves by {score:.4} in {} on {}, and {budget} is allowed",
-                    cell.window.name, cell.title
-                );
-                findings.push(Finding::at("shift-over-budget", (&cell.page, 1, 1), what));
-            }
-        }
-    }
-    Ok(findings)
 }
 
 /// Takes out what the project file allows; how many findings that were.
