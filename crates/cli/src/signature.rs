@@ -16,6 +16,19 @@ const PNG: &[u8] = b"\x89PNG\r\n\x1a\n";
 const PNG_TEXT_AT: usize = 8 + 25 + 4;
 const PNG_TEXT: &[u8] = b"tEXtSoftware\0Made by tidy-lattice";
 
+/// The chunk that signs a picture: its length, its name and text, its sum.
+const PNG_CHUNK: &[u8] = b"\0\0\0\x1dtEXtSoftware\0Made by tidy-lattice\x75\x41\x16\x91";
+
+/// A picture that a browser made, signed as ours behind its header; what is no PNG stays as
+/// it is.
+pub fn signed_png(picture: &[u8]) -> Vec<u8> {
+    let at = PNG_TEXT_AT - 4;
+    if !picture.starts_with(PNG) || picture.len() < at {
+        return picture.to_vec();
+    }
+    [&picture[..at], PNG_CHUNK, &picture[at..]].concat()
+}
+
 /// Whether the file at `path` holds `contents`, or says that we wrote it.
 pub fn is_ours(path: &Path, contents: &[u8]) -> bool {
     // Only as much is read as tells the two apart.
@@ -52,7 +65,30 @@ fn is_signed(start: &[u8]) -> bool {
 mod tests {
     use rstest::rstest;
 
-    use super::is_signed;
+    use super::{is_signed, signed_png};
+
+    #[test]
+    fn a_signed_picture_is_ours_and_still_one() {
+        let mut plain = Vec::new();
+        let mut encoder = png::Encoder::new(&mut plain, 2, 1);
+        encoder.set_color(png::ColorType::Grayscale);
+        let mut writer = encoder.write_header().expect("a header");
+        writer.write_image_data(&[7, 9]).expect("two pixels");
+        writer.finish().expect("an end");
+        assert!(!is_signed(&plain));
+        let signed = signed_png(&plain);
+        assert!(is_signed(&signed));
+        // The decoder checks the sums of all chunks.
+        let mut reader = png::Decoder::new(std::io::Cursor::new(&signed));
+        reader.set_ignore_text_chunk(false);
+        let mut reader = reader.read_info().expect("a picture");
+        let mut pixels = [0; 2];
+        reader.next_frame(&mut pixels).expect("its pixels");
+        assert_eq!(pixels, [7, 9]);
+        let texts = &reader.info().uncompressed_latin1_text;
+        assert_eq!(texts[0].text, "Made by tidy-lattice");
+        assert_eq!(signed_png(b"none"), b"none");
+    }
 
     #[rstest]
     #[case::sheet("/* Made by tidy-lattice: Brand.", true)]

@@ -288,6 +288,10 @@ pub struct ProveArgs {
     )]
     pub score_off: f64,
 
+    /// Fail on heights that differ, too; without, they are listed
+    #[arg(long, help_heading = "Tolerances")]
+    pub strict: bool,
+
     /// Save pictures of the page before and after into this folder
     #[arg(long, value_name = "FOLDER")]
     pub screenshots: Option<PathBuf>,

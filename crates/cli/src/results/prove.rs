@@ -47,6 +47,8 @@ pub struct Tolerances {
     pub height: Option<f64>,
     /// How far scores may differ, where that is more than 10 %.
     pub score: f64,
+    /// Whether heights are judged, too.
+    pub strict: bool,
 }
 
 /// A page in a window in a browser.
@@ -93,6 +95,29 @@ pub struct ProvedRun {
     pub took: (f64, f64),
     /// Whether it is within the tolerances.
     pub holds: bool,
+    /// Why not, a sentence each.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub because: Vec<String>,
+}
+
+impl ProvedRun {
+    /// The score that the browser gave, and the one that was predicted, counted alike.
+    pub fn scores(&self) -> (f64, f64) {
+        match self.measured {
+            Some(measured) => (measured, self.foretold.value),
+            None => self.of_boxes,
+        }
+    }
+
+    /// How many blocks have another number of lines than predicted, before and after, and
+    /// how many blocks there are.
+    pub fn lines_off(&self) -> (usize, usize) {
+        let both = [&self.before, &self.after];
+        (
+            both.iter().map(|one| one.counts_off).sum(),
+            both.iter().map(|one| one.blocks).sum(),
+        )
+    }
 }
 
 /// A file that was fetched.

@@ -1,5 +1,6 @@
 //! `prove` for people.
 
+use std::collections::BTreeSet;
 use std::fmt::Write as _;
 
 use tidy_lattice_browser::{Comparison, Differs};
@@ -39,17 +40,79 @@ pub fn view(proved: &Proved, all: bool) -> String {
     view.push_str(&runs(proved));
     view.push_str(&differences(proved, all));
     view.push_str(&files(proved));
-    let told = if proved.beyond {
+    view.push('\n');
+    view.push_str(&verdict(proved));
+    view
+}
+
+/// What it comes to: how many runs pass, what loaded, the worst shift, and what of the
+/// others differs.
+fn verdict(proved: &Proved) -> String {
+    let failing: Vec<&ProvedRun> = proved.runs.iter().filter(|run| !run.holds).collect();
+    let all = proved.runs.len();
+    let passes = if failing.is_empty() {
+        let runs = count(all as u64, "run passes", "runs pass");
+        styled(GOOD, &format!("Pass: {runs}"))
+    } else {
         styled(
             BAD,
-            "browser and prediction are farther apart than they may be",
+            &format!("Fail: {} of {all} runs differ", failing.len()),
         )
-    } else {
-        styled(GOOD, "browser and prediction agree within the tolerances")
     };
-    view.push('\n');
-    view.push_str(&paragraph(&told));
-    view
+    let (off, blocks) = proved
+        .runs
+        .iter()
+        .map(ProvedRun::lines_off)
+        .fold((0, 0), |(off, blocks), (more_off, more)| {
+            (off + more_off, blocks + more)
+        });
+    let mut told = format!(
+        "{passes}. Fonts: {}. {off} of {blocks} blocks have another number of lines than \
+         predicted.",
+        fonts(proved)
+    );
+    let by_score = |a: &&ProvedRun, b: &&ProvedRun| a.scores().0.total_cmp(&b.scores().0);
+    if let Some(worst) = proved.runs.iter().max_by(by_score) {
+        let (seen, predicted) = worst.scores();
+        let _ = write!(
+            told,
+            " The worst shift is {seen:.4}, predicted {predicted:.4} ({}).",
+            place(worst)
+        );
+    }
+    let mut text = paragraph(&told);
+    for run in failing {
+        let because = run.because.join("; ");
+        text.push_str(&paragraph(&format!("{}: {because}", place(run))));
+    }
+    text
+}
+
+/// How many fonts came, and which faces did not.
+fn fonts(proved: &Proved) -> String {
+    let fetched = proved.runs.iter().flat_map(|run| &run.fetched);
+    let loaded: BTreeSet<&str> = fetched
+        .filter(|file| file.font && file.status == 200)
+        .map(|file| file.path.as_str())
+        .collect();
+    let failed = proved.runs.iter().flat_map(|run| &run.failed);
+    let failed: BTreeSet<&str> = failed.map(String::as_str).collect();
+    let loaded = count(loaded.len() as u64, "file loaded", "files loaded");
+    if failed.is_empty() {
+        return format!("{loaded}, none failed");
+    }
+    let names: Vec<String> = failed.iter().map(|name| safe(name)).collect();
+    format!("{loaded}, {} failed ({})", failed.len(), names.join(", "))
+}
+
+/// Page, window and engine of a run.
+fn place(run: &ProvedRun) -> String {
+    format!(
+        "{}, {}, {}",
+        safe(&run.page),
+        run.window.name,
+        run.engine.label()
+    )
 }
 
 fn runs(proved: &Proved) -> String {
@@ -170,12 +233,7 @@ fn differences(proved: &Proved, all: bool) -> String {
 }
 
 fn heading(run: &ProvedRun, when: &str) -> String {
-    format!(
-        "{}, {}, {}, {when} fonts came",
-        safe(&run.page),
-        run.window.name,
-        run.engine.label()
-    )
+    format!("{}, {when} fonts came", place(run))
 }
 
 /// What was fetched, and what failed.

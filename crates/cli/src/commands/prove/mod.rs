@@ -46,6 +46,7 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
             lines: args.lines_off,
             height: args.height_off,
             score: args.score_off,
+            strict: args.strict,
         },
         beyond: false,
         problems: Vec::new(),

@@ -8,12 +8,14 @@ use tidy_lattice_browser::{
     BrowserError, Comparison, Judged, Measured, Server, Session, ShownFont,
 };
 use tidy_lattice_core::forecast::{Forecast, forecast};
+use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::page::PageProblem;
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{
     Foretold, Rect, Scene, Setting, SettingFonts, Stand, score_of_boxes, worst_window,
 };
+use tidy_lattice_core::style::read::FaceSource;
 use tidy_lattice_core::style::url_path;
 use tidy_lattice_project::Access;
 use tidy_lattice_project::pages::{PageFile, Pages, ReadPage, Window};
@@ -22,7 +24,8 @@ use crate::args::ProveArgs;
 use crate::error::CliError;
 use crate::results::{Fetched, ProvedRun, ShownIn};
 use crate::show::picture::differing_pixels;
-use crate::writing;
+use crate::show::text::count;
+use crate::{signature, writing};
 
 /// How long a page is left alone before it is measured, in ms: longer than the
 /// block period of `font-display: fallback`, shorter than its swap period.
@@ -160,12 +163,13 @@ impl Prover<'_> {
                 .collect(),
             unforeseen: Vec::new(),
             not_fetched: Vec::new(),
-            failed: failed(&after),
+            failed: failed(&after, &web),
             console: of_fonts(&session.console()?.unwrap_or_default(), &server.url("")),
             fonts: named_fonts(&shown.unwrap_or_default(), &told.1),
             pixels,
             took: (ms(browser_took), ms(prediction_took)),
             holds: true,
+            because: Vec::new(),
         };
         run.fetched.sort_by(|a, b| a.path.cmp(&b.path));
         let foretold = forecast(
@@ -175,7 +179,8 @@ impl Prover<'_> {
             session.engine().model(),
         );
         self.compare_files(&mut run, &foretold)?;
-        run.holds = self.holds(&run);
+        run.because = self.because(&run);
+        run.holds = run.because.is_empty();
         Ok(run)
     }
 
@@ -199,23 +204,44 @@ impl Prover<'_> {
         Ok(())
     }
 
-    /// Whether a run is within the tolerances.
-    fn holds(&self, run: &ProvedRun) -> bool {
-        let lines = |compared: &Comparison| {
+    /// Why a run is not within the tolerances: lines, fonts and score; where that is asked
+    /// for heights, too.
+    fn because(&self, run: &ProvedRun) -> Vec<String> {
+        let mut because = Vec::new();
+        let (off, blocks) = run.lines_off();
+        let beyond = |compared: &Comparison| {
             let share = compared.counts_off as f64 / compared.blocks.max(1) as f64 * 100.0;
-            share <= self.args.lines_off
-                && compared.heights_off == 0
-                && compared.line_heights_off == 0
-                && compared.fonts_off == 0
+            share > self.args.lines_off
         };
-        let (seen, told) = match run.measured {
-            Some(measured) => (measured, run.foretold.value),
-            None => run.of_boxes,
-        };
+        if beyond(&run.before) || beyond(&run.after) {
+            because.push(format!(
+                "{off} of {blocks} blocks have another number of lines, and {} % may",
+                self.args.lines_off
+            ));
+        }
+        let both = |of: fn(&Comparison) -> usize| of(&run.before) + of(&run.after);
+        let fonts = both(|one| one.fonts_off);
+        if fonts > 0 {
+            because.push(format!(
+                "{} in other fonts than predicted",
+                count(fonts as u64, "block shows", "blocks show")
+            ));
+        }
+        let (seen, told) = run.scores();
         let apart = (seen - told).abs();
-        lines(&run.before)
-            && lines(&run.after)
-            && (apart <= self.args.score_off || apart <= seen * 0.1)
+        if apart > self.args.score_off && apart > seen * 0.1 {
+            because.push(format!(
+                "it moved by {seen:.4}, and {told:.4} was predicted"
+            ));
+        }
+        let heights = both(|one| one.heights_off + one.line_heights_off);
+        if self.args.strict && heights > 0 {
+            let all = both(|one| one.heights + one.line_heights);
+            because.push(format!(
+                "{heights} of {all} heights are others than predicted"
+            ));
+        }
+        because
     }
 
     /// The path of a page on the server.
@@ -241,6 +267,17 @@ impl Prover<'_> {
         )))
     }
 
+    /// The page's name in names of pictures: its path from the root, so that those of one
+    /// name in several folders are told apart.
+    fn stem(&self, page: &Path) -> Result<String, CliError> {
+        let path = self.path(page)?;
+        let below = Path::new(path.trim_start_matches('/')).with_extension("");
+        let parts = below
+            .components()
+            .map(|part| part.as_os_str().to_string_lossy());
+        Ok(parts.collect::<Vec<_>>().join("-"))
+    }
+
     /// Saves the pictures, where asked, and tells how much of them differs, in %.
     fn keep(
         &self,
@@ -250,11 +287,12 @@ impl Prover<'_> {
         pictures: &(Vec<u8>, Vec<u8>),
     ) -> Result<Option<f64>, CliError> {
         if let Some(folder) = &self.args.screenshots {
-            let stem = page.file_stem().unwrap_or_default().to_string_lossy();
+            let stem = self.stem(page)?;
             let engine = session.engine().label().to_lowercase();
             let save = |when: &str, picture: &[u8]| {
                 let name = format!("{stem}-{}-{engine}-{when}.png", window.name);
-                writing::write_file(&folder.join(name), picture, self.args.force)
+                let picture = signature::signed_png(picture);
+                writing::write_file(&folder.join(name), &picture, self.args.force)
             };
             save("before", &pictures.0)?;
             save("after", &pictures.1)?;
@@ -367,11 +405,22 @@ fn measured_boxes(measured: &Measured, known: &Boxes) -> Boxes {
         .collect()
 }
 
-fn failed(measured: &Measured) -> Vec<String> {
+/// Faces that failed to load, but for those that are another name for what this device
+/// does not have.
+fn failed(measured: &Measured, web: &[WebFace]) -> Vec<String> {
+    let local = |family: &str| {
+        let family = family.trim_matches(['"', '\'']);
+        let rules = web.iter().map(|rule| &rule.placed.face);
+        let mut own = rules.filter(|face| face.family.as_deref() == Some(family));
+        own.all(|face| {
+            let mut sources = face.sources.iter();
+            sources.all(|source| matches!(source, FaceSource::Local { .. }))
+        })
+    };
     measured
         .faces
         .iter()
-        .filter(|face| face.status == "error")
+        .filter(|face| face.status == "error" && !local(&face.family))
         .map(|face| format!("{} {} {}", face.family, face.weight, face.style))
         .collect()
 }
