@@ -178,6 +178,16 @@ impl Session {
         Ok(())
     }
 
+    /// How long the page has been there by its own clock, in ms, as times of layout shifts
+    /// are told (High Resolution Time, §3).
+    ///
+    /// # Errors
+    ///
+    /// [`BrowserError`] where the browser does not answer.
+    pub fn now(&mut self) -> Result<f64, BrowserError> {
+        self.run("return performance.now();")
+    }
+
     /// Waits until every face that the page asked for has come, or failed.
     ///
     /// # Errors

@@ -308,11 +308,16 @@ fn watch(session: &mut Session, server: &Server, url: &str) -> Result<Seen, CliE
     let before = session.measure()?;
     let first = session.screenshot()?;
     session.hold_drawing()?;
+    // What moved while the page was read, as its parts came, did so without any font.
+    let begun = session.now()?;
     server.let_go();
     session.faces_ready()?;
     session.settle(SECOND_REST)?;
     let after = session.measure()?;
-    let shifts = session.shifts()?;
+    let mut shifts = session.shifts()?;
+    if let Some(shifts) = &mut shifts {
+        shifts.retain(|shift| shift.time >= begun);
+    }
     let second = session.screenshot()?;
     Ok(Seen {
         before,
