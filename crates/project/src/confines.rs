@@ -65,24 +65,23 @@ impl Confines {
         );
         let top = self.top(&folder, access);
         let target = whole(path, access);
-        let allowed = self.named.iter().chain([&top]);
-        let mut around = allowed
-            .filter(|around| target.starts_with(around))
-            .peekable();
+        let named = self.named.iter().chain([&top]);
+        let around: Vec<&PathBuf> = named.filter(|one| target.starts_with(one)).collect();
         let packages = || {
             let above = folder.ancestors().take(HIGHEST);
             above
                 .map(|above| above.join(PACKAGES))
                 .any(|packages| target.starts_with(packages))
         };
-        if around.peek().is_none() && !packages() {
+        if around.is_empty() && !packages() {
             return Err(Unread::Outside(format!(
                 "it lies outside of {}, and pages and style sheets may read nothing there; \
                  allow a folder with --may-read",
                 shown(&top, access)
             )));
         }
-        if around.all(|around| is_hidden(&target, around, &folder)) {
+        let hidden = |around: &&PathBuf| is_hidden(&target, around, &folder);
+        if !around.is_empty() && around.iter().all(hidden) {
             return Err(Unread::Outside(
                 "it is hidden (its name or that of a folder begins with a dot), and pages and \
                  style sheets may read no hidden file"

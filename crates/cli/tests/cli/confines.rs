@@ -146,3 +146,25 @@ fn packages_are_read_wherever_they_are_installed() {
     let run = shop.run("cover project/sub/page.html -p windows --styles --json");
     assert!(run.out.contains("Seaglass"), "{}{}", run.out, run.err);
 }
+
+#[test]
+fn packages_of_folders_above_are_read_too() {
+    let shop = Workshop::new();
+    for folder in ["mono/site", "mono/node_modules/kit", "mono/other"] {
+        std::fs::create_dir_all(shop.path(folder)).expect("a folder");
+    }
+    shop.write("mono/site/package.json", "{}");
+    shop.write("mono/node_modules/kit/a.css", "p {font-family: Seaglass}");
+    shop.write("mono/other/b.css", "p {font-style: italic}");
+    shop.write(
+        "mono/site/page.html",
+        "<!doctype html><link rel=stylesheet href=../node_modules/kit/a.css><link \
+         rel=stylesheet href=../other/b.css><p>Tide",
+    );
+    let run = shop.run("cover mono/site/page.html -p windows --styles --json");
+    assert!(run.out.contains("Seaglass"), "{}{}", run.out, run.err);
+    assert_eq!(
+        run.err.matches("--may-read").count() + run.out.matches("--may-read").count(),
+        1
+    );
+}
