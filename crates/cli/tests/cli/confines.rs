@@ -163,8 +163,11 @@ fn packages_of_folders_above_are_read_too() {
     );
     let run = shop.run("cover mono/site/page.html -p windows --styles --json");
     assert!(run.out.contains("Seaglass"), "{}{}", run.out, run.err);
-    assert_eq!(
-        run.err.matches("--may-read").count() + run.out.matches("--may-read").count(),
-        1
+    let problems = run.json()["problems"].clone();
+    let problems = problems.as_array().expect("problems");
+    assert_eq!(problems.len(), 1, "{problems:?}");
+    assert!(
+        problems[0]["what"].to_string().contains("../other/b.css"),
+        "{problems:?}"
     );
 }
