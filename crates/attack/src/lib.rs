@@ -9,7 +9,8 @@
 mod mutate;
 mod strike;
 
-pub use mutate::{Dice, mutated};
+pub use mutate::mutated;
+pub use tidy_lattice_core::text::Dice;
 
 /// What an attack is about.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]

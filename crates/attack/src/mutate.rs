@@ -1,24 +1,6 @@
 //! Files with a few changes, the same in every run.
 
-/// Pseudo-random numbers that are the same in every run.
-pub struct Dice(u64);
-
-impl Dice {
-    /// Dice that roll the same for the same `seed`.
-    pub fn new(seed: u64) -> Self {
-        Dice(seed)
-    }
-
-    /// A number below `bound`; 0 where that is 0.
-    pub fn roll(&mut self, bound: usize) -> usize {
-        // Knuth's MMIX multiplier and increment.
-        self.0 = self
-            .0
-            .wrapping_mul(6_364_136_223_846_793_005)
-            .wrapping_add(1_442_695_040_888_963_407);
-        ((self.0 >> 33) as usize) % bound.max(1)
-    }
-}
+use tidy_lattice_core::text::Dice;
 
 /// Signs that formats of texts give a meaning.
 const SIGNS: &[u8] = b"{}[]()<>\"'\\/*:;,.#@&%=!-|+~^$ \n\t\0\xff\xc3";
@@ -78,7 +60,9 @@ pub fn mutated(bytes: &[u8], binary: bool, dice: &mut Dice) -> Vec<u8> {
 
 #[cfg(test)]
 mod tests {
-    use super::{Dice, mutated};
+    use tidy_lattice_core::text::Dice;
+
+    use super::mutated;
 
     #[test]
     fn mutations_are_the_same_in_every_run_and_change_something() {

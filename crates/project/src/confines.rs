@@ -107,14 +107,16 @@ impl Confines {
 /// was started, if it lies above; else the highest near one that holds pages; else
 /// `folder` itself.
 fn top_of(folder: &Path, access: Access<'_>) -> PathBuf {
-    let above = || folder.ancestors().filter(|above| depth(above) > 0);
+    let home = std::env::home_dir().map(|home| whole(&home, access));
+    // Whoever keeps the settings of a home folder in a repository means these.
+    let no_home = |above: &&Path| depth(above) > 0 && Some(*above) != home.as_deref();
+    let above = || folder.ancestors().filter(no_home);
     for mark in TOPS {
         let mut marked = above().take(HIGHEST);
         if let Some(top) = marked.find(|above| access.exists(&above.join(mark))) {
             return top.to_owned();
         }
     }
-    let home = std::env::home_dir().map(|home| whole(&home, access));
     let here = whole(Path::new("."), access);
     if folder.starts_with(&here) && depth(&here) >= LEAST_DEEP && Some(&here) != home.as_ref() {
         return here;

@@ -281,8 +281,8 @@ fn wrong_budgets_and_missing_pages_are_told() {
 #[rstest]
 #[case::within("budget = \"200k\"\nfiles = 3\nfamilies = 2", &[])]
 #[case::bytes("budget = \"50k\"", &["bytes-over-budget", "than the 50k that it may"])]
-#[case::files("files = 1", &["files-over-budget", "It fetches 3 font files", "and 1 may be"])]
-#[case::families("families = 0", &["files-over-budget", "It fetches 1 family", "and 0 may be"])]
+#[case::files("files = 1", &["files-over-budget", "It fetches 3 font files", "and 1 is allowed"])]
+#[case::families("families = 0", &["files-over-budget", "It fetches 1 family", "and 0 are allowed"])]
 fn check_holds_pages_to_what_they_may_fetch(#[case] rules: &str, #[case] says: &[&str]) {
     let workshop = site();
     page(&workshop, "", "<p>abc <b>ąę abc</b>");

@@ -123,6 +123,19 @@ fn nested(open: &str, depth: usize, close: &str) -> String {
     format!("<p {}>x", (0..50_000).map(|n| format!("a{n}=1 ")).collect::<String>()),
     "more than 4096 attributes"
 )]
+#[case::slashes(
+    format!("<p {}>x", (0..50_000).map(|n| format!("a{n}/")).collect::<String>()),
+    "more than 4096 attributes"
+)]
+#[case::no_blanks(
+    format!("<p {}>x", (0..50_000).map(|n| format!("a{n}=\"\"")).collect::<String>()),
+    "more than 4096 attributes"
+)]
+#[case::an_apostrophe(
+    format!("<p it=isn't {}>x", (0..50_000).map(|n| format!("a{n} ")).collect::<String>()),
+    "more than 4096 attributes"
+)]
+#[case::long_values(format!("<p title='{}' alt=\"{}\">x", "a ".repeat(9_000), "b/".repeat(9_000)), "")]
 fn nesting_has_an_end(#[case] body: String, #[case] says: &str) {
     let shop = Workshop::new();
     shop.write("page.html", format!("<!doctype html>{body}"));
@@ -132,6 +145,10 @@ fn nesting_has_an_end(#[case] body: String, #[case] says: &str) {
     ] {
         let all = in_time(&shop, command);
         assert!(all.contains(says), "{command}: {all}");
+        assert!(
+            !says.is_empty() || !all.contains("more than"),
+            "{command}: {all}"
+        );
     }
 }
 

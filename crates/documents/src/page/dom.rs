@@ -466,19 +466,27 @@ fn thinned(html: &str) -> (Cow<'_, str>, Option<u32>) {
         if !bytes.get(at).is_some_and(u8::is_ascii_alphabetic) {
             continue;
         }
-        let (mut words, mut quote, mut blank, mut cut) = (0, None, false, None);
+        // An attribute may begin behind a blank, a slash and a quoted value; what quotes
+        // begin is a value only right behind `=` (HTML, §13.2.5.33 to 39).
+        let (mut count, mut quote, mut apart, mut value) = (0, None, false, false);
+        let mut cut = None;
         while let Some(byte) = bytes.get(at) {
             match (quote, byte) {
-                (Some(open), byte) if open == *byte => quote = None,
-                (Some(_), _) => {}
+                (Some(open), byte) => {
+                    if open == *byte {
+                        (quote, apart) = (None, true);
+                    }
+                }
                 (None, b'>') => break,
-                (None, b'"' | b'\'') => quote = Some(*byte),
+                (None, b'"' | b'\'') if value => (quote, value) = (Some(*byte), false),
+                (None, byte) if byte.is_ascii_whitespace() => apart = true,
                 (None, byte) => {
-                    words += usize::from(blank && !byte.is_ascii_whitespace());
-                    blank = byte.is_ascii_whitespace();
+                    count += usize::from(apart && *byte != b'=');
+                    apart = *byte == b'/';
+                    value = *byte == b'=';
                 }
             }
-            if words > MOST_ATTRIBUTES && cut.is_none() {
+            if count > MOST_ATTRIBUTES && cut.is_none() {
                 cut = Some(at);
             }
             at += 1;

@@ -13,8 +13,8 @@ pub(super) type Variables = HashMap<String, String>;
 /// double at every step would never end.
 pub(super) const LONGEST: usize = 64 * 1024;
 
-/// How deep references may nest.
-const DEEPEST: usize = 32;
+/// How deep references, and functions with references in them, may nest.
+const DEEPEST: usize = 64;
 
 /// `value` with every `var()` replaced; `None` where a reference leads nowhere
 /// and has no fallback, or leads round in a circle.
@@ -63,11 +63,13 @@ impl Way<'_> {
         if self.depth > DEEPEST || !self.work.pay(value.len() as u64) {
             return None;
         }
+        let depth = self.depth;
         self.depth += 1;
         let mut input = Parser::new(value);
         let mut result = String::new();
         let replaced = self.replace(&mut input, &mut result);
-        self.depth -= 1;
+        // Where a reference in brackets leads nowhere, its way back out is cut short.
+        self.depth = depth;
         self.work.pay(result.len() as u64);
         replaced.ok()?;
         (result.len() <= LONGEST).then_some(result)

@@ -119,6 +119,12 @@ fn style_of(css: &str, html: &str) -> TextStyle {
     "<p>X",
     16.0
 )]
+#[case::variable_fallback_in_brackets(
+    ":root {--a: calc((((((var(--none))))))); --b: var(--a, var(--a, var(--a, var(--a, \
+     var(--a, var(--a, var(--a, var(--a, var(--a, var(--a, 11px))))))))))} p {font-size: var(--b)}",
+    "<p>X",
+    11.0
+)]
 #[case::is_and_not(":is(h1, p):not(.x) {font-size: 11px}", "<p>X", 11.0)]
 #[case::child_and_sibling(
     "div > em + b {font-size: 11px}",
@@ -327,4 +333,56 @@ fn a_base_moves_what_urls_are_relative_to(#[case] html: &str, #[case] base: &str
     let (page, _) = read(&html, "page.html", &asked, Viewport::screen(800.0, 600.0));
     assert_eq!(asked.0.into_inner(), [base]);
     assert_eq!(page.problems[0].file, "page.html");
+}
+
+#[test]
+fn elements_that_the_same_rules_match_have_their_own_parents_styles() {
+    // More parents than are kept at hand.
+    let body: String = (0..1500)
+        .map(|n| {
+            format!(
+                "<div style='font-size: {}px; --k: {n}px'><p>X<p>Y</div>",
+                n % 40 + 8
+            )
+        })
+        .collect();
+    let html = format!(
+        "<!doctype html><style>p {{font-size: 2em; letter-spacing: var(--k)}}</style>{body}"
+    );
+    let (page, _) = read(
+        &html,
+        "p.html",
+        &Folder(vec![]),
+        Viewport::screen(800.0, 600.0),
+    );
+    assert_eq!(page.texts.len(), 3000);
+    for (place, text) in page.texts.iter().enumerate() {
+        let parent = place / 2;
+        let style = &page.styles[text.style];
+        assert_eq!(style.size, 2.0 * (parent % 40 + 8) as f32, "{place}");
+        assert_eq!(style.letter_spacing, parent as f32, "{place}");
+    }
+}
+
+#[test]
+fn what_is_written_deeper_than_browsers_have_it_stands_beside() {
+    let html = format!("<!doctype html>{}<i>X</i>", "<div>".repeat(600));
+    let (page, dom) = read(
+        &html,
+        "p.html",
+        &Folder(vec![]),
+        Viewport::screen(800.0, 600.0),
+    );
+    assert_eq!(page.texts.len(), 1);
+    let depth = |node| std::iter::successors(Some(node), |node| dom.parent(*node)).count();
+    let deepest = std::iter::successors(Some(dom.document()), |node| {
+        tidy_lattice_documents::page::following(&dom, *node)
+    })
+    .map(depth)
+    .max();
+    assert!(
+        deepest.is_some_and(|deepest| (510..=514).contains(&deepest)),
+        "{deepest:?}"
+    );
+    assert!(page.problems.is_empty(), "{:?}", page.problems);
 }

@@ -120,7 +120,10 @@ fn over_budgets(page: &PageForecast, bytes: Option<u64>, rules: &ForecastRules) 
             let has = count(has as u64, one, many);
             find(
                 "files-over-budget",
-                format!("it fetches {has}{on}, and {most} may be"),
+                format!(
+                    "it fetches {has}{on}, and {most} {} allowed",
+                    if most == 1 { "is" } else { "are" }
+                ),
             );
         }
     }
