@@ -282,14 +282,14 @@ fn wrong_budgets_and_missing_pages_are_told() {
 #[case::within("budget = \"200k\"\nfiles = 3\nfamilies = 2", &[])]
 #[case::bytes("budget = \"50k\"", &["bytes-over-budget", "than the 50k that it may"])]
 #[case::files("files = 1", &["files-over-budget", "It fetches 3 font files", "and 1 is allowed"])]
-#[case::families("families = 0", &["files-over-budget", "It fetches 1 family", "and 0 are allowed"])]
+#[case::families("families = 0", &["files-over-budget", "It fetches 1 family of fonts", "and 0 are allowed"])]
 fn check_holds_pages_to_what_they_may_fetch(#[case] rules: &str, #[case] says: &[&str]) {
     let workshop = site();
     page(&workshop, "", "<p>abc <b>ąę abc</b>");
     workshop.write(
         "tidy-lattice.toml",
         format!(
-            "platforms = [\"gnome\"]\n[[content]]\nfiles = [\"page.html\"]\n[forecast]\n{rules}\n"
+            "platforms = [\"gnome\", \"windows\"]\n[[content]]\nfiles = [\"page.html\"]\n[forecast]\n{rules}\n"
         ),
     );
     let run = workshop.run("check");
@@ -302,6 +302,8 @@ fn check_holds_pages_to_what_they_may_fetch(#[case] rules: &str, #[case] says: &
     for part in says {
         assert!(run.out.contains(part), "{part}: {}", run.out);
     }
+    // Once a page, however many windows and platforms there are.
+    assert!(run.out.matches("-over-budget").count() <= 1, "{}", run.out);
 }
 
 #[test]
@@ -326,4 +328,35 @@ fn what_is_not_known_keeps_to_no_budget() {
     let project = workshop.read("tidy-lattice.toml");
     workshop.write("tidy-lattice.toml", format!("{project}{allowed}"));
     assert!(!workshop.run("check").out.contains("bytes-over-budget"));
+}
+
+#[test]
+fn a_page_over_its_budget_in_one_window_is_told_once() {
+    let workshop = site();
+    page(
+        &workshop,
+        "@media (max-width: 600px) { b { display: none } }",
+        "<p>abc <b>ąę abc</b>",
+    );
+    workshop.write(
+        "tidy-lattice.toml",
+        "platforms = [\"gnome\", \"windows\"]\n[[content]]\nfiles = [\"page.html\"]\n[forecast]\nfiles = 1\n",
+    );
+    let run = workshop.run("check");
+    assert_eq!(
+        run.out.matches("files-over-budget").count(),
+        1,
+        "{}",
+        run.out
+    );
+    assert!(
+        run.out.contains("It fetches 3 font files on GNOME (tablet"),
+        "{}",
+        run.out
+    );
+    assert!(
+        run.out.contains(" and 3 more, and 1 is allowed"),
+        "{}",
+        run.out
+    );
 }

@@ -182,3 +182,34 @@ fn what_is_wrong_is_said(#[case] arguments: &str, #[case] status: i32, #[case] s
     assert!(run.err.contains(said), "{}", run.err);
     assert!(run.out.is_empty());
 }
+
+#[test]
+fn check_tells_a_page_that_moves_too_far_once() {
+    let shop = Workshop::new();
+    shop.write(
+        "page.html",
+        format!(
+            "<!doctype html><html lang=en><style>@font-face {{font-family: Brand; src: url(sans.ttf); \
+             font-display: swap}} p {{width: 300px; font: 20px/1.5 Brand, serif}}</style>{}",
+            "<p>The harbour wakes before the town does, and the first boat is out at five.".repeat(20)
+        ),
+    );
+    let project = |budget: f64| {
+        format!(
+            "platforms = [\"windows\", \"macos\"]\n[[content]]\nfiles = [\"page.html\"]\n\
+             [shift]\nbudget = {budget}\n"
+        )
+    };
+    shop.write("tidy-lattice.toml", project(0.001));
+    let run = shop.run("check");
+    assert_eq!(
+        run.out.matches("shift-over-budget").count(),
+        1,
+        "{}",
+        run.out
+    );
+    assert!(run.out.contains("It moves by 0."), "{}", run.out);
+    assert!(run.out.contains("(and too far in "), "{}", run.out);
+    shop.write("tidy-lattice.toml", project(1.0));
+    assert!(!shop.run("check").out.contains("shift-over-budget"));
+}
