@@ -6,9 +6,11 @@
 //! files of folders and strikes with each; the fuzz targets in `fuzz/` strike with what
 //! libFuzzer makes up.
 
+mod laps;
 mod mutate;
 mod strike;
 
+pub use laps::Laps;
 pub use mutate::mutated;
 pub use tidy_lattice_core::text::Dice;
 
@@ -25,6 +27,8 @@ pub enum Target {
     Message,
     /// A card: of a font of a stack, and of a fallback.
     Card,
+    /// What a measuring page saved.
+    Measured,
     /// A platform file.
     Platform,
     /// A project file.
@@ -33,12 +37,13 @@ pub enum Target {
 
 impl Target {
     /// All of them.
-    pub const ALL: [Self; 7] = [
+    pub const ALL: [Self; 8] = [
         Target::Font,
         Target::Sheet,
         Target::Page,
         Target::Message,
         Target::Card,
+        Target::Measured,
         Target::Platform,
         Target::Project,
     ];
@@ -55,6 +60,8 @@ impl Target {
             Target::Page
         } else if ends(&[".card.json"]) {
             Target::Card
+        } else if ends(&[".cards.json"]) {
+            Target::Measured
         } else if ends(&["tidy-lattice.toml"]) {
             Target::Project
         } else if ends(&[".toml"]) {
@@ -85,16 +92,23 @@ impl Target {
 
     /// Does with `bytes`, a file called `name`, what the commands do. `thorough` also
     /// builds stacks, which takes longest. Whether they were taken for what they are
-    /// meant to be.
-    pub fn strike(self, name: &str, bytes: &[u8], thorough: bool) -> bool {
+    /// meant to be, and the command that took longest.
+    pub fn strike(self, name: &str, bytes: &[u8], thorough: bool) -> (bool, Laps) {
+        let mut laps = Laps::default();
+        let taken = self.strike_timed(name, bytes, thorough, &mut laps);
+        (taken, laps)
+    }
+
+    fn strike_timed(self, name: &str, bytes: &[u8], thorough: bool, laps: &mut Laps) -> bool {
         match self {
-            Target::Font => strike::font(bytes, thorough),
-            Target::Sheet => strike::sheet(bytes, thorough),
-            Target::Page => strike::page(bytes),
-            Target::Message => strike::message(name, bytes),
-            Target::Card => strike::card(bytes, thorough),
-            Target::Platform => strike::platform(bytes),
-            Target::Project => strike::project(bytes),
+            Target::Font => strike::font(bytes, thorough, laps),
+            Target::Sheet => strike::sheet(bytes, thorough, laps),
+            Target::Page => strike::page(bytes, laps),
+            Target::Message => strike::message(name, bytes, laps),
+            Target::Card => strike::card(bytes, thorough, laps),
+            Target::Measured => strike::measured(bytes, laps),
+            Target::Platform => strike::platform(bytes, laps),
+            Target::Project => strike::project(name, bytes, laps),
         }
     }
 }

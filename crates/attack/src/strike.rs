@@ -1,18 +1,22 @@
 //! What the commands do with a file of each kind.
 
+use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::describe::{Depth, Question, describe};
-use tidy_lattice_core::font::{CardSource, Face, FacePick, FontFile, Limits};
+use tidy_lattice_core::font::{Card, CardSource, Face, FacePick, FontFile, Limits};
 use tidy_lattice_core::lattice::cover;
 use tidy_lattice_core::lattice::survey::survey as surveyed_on;
 use tidy_lattice_core::layout::Engine;
 use tidy_lattice_core::need::Need;
+use tidy_lattice_core::platform::Definition;
 use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::record::device::{self, Measured};
 use tidy_lattice_core::record::record;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Scene, Setting, SettingFonts};
 use tidy_lattice_core::text::Source;
+use tidy_lattice_core::trim::{Margin, Packing, Slicing, TrimRequest, sample, trim, with_margin};
 use tidy_lattice_project::building::{self, Settings};
 use tidy_lattice_project::checking::{self, CheckRequest};
 use tidy_lattice_project::file::{BuildRules, Project};
@@ -21,6 +25,8 @@ use tidy_lattice_project::request::{
     BuildParts, SiteRequest, StackRequest, SurveyRequest, TextRequest,
 };
 use tidy_lattice_project::{Access, Memory, Quiet, platforms, stack, survey};
+
+use crate::Laps;
 
 /// What is set in hostile fonts: letters with and without marks, kerned and joined ones.
 const TEXT: &str = "AVATAR office ñ e\u{301} Άλφα ≠ 👩\u{200d}🚀 क्षि العربية 漢字";
@@ -54,7 +60,7 @@ fn access(disk: &Memory) -> Access<'_> {
 }
 
 /// Describes, covers, records, cuts and lays out with a font.
-pub fn font(bytes: &[u8], thorough: bool) -> bool {
+pub fn font(bytes: &[u8], thorough: bool, laps: &mut Laps) -> bool {
     let Ok(file) = FontFile::read(bytes.to_vec(), Limits::DEFAULT).map(FontFile::as_web_font)
     else {
         return false;
@@ -71,7 +77,7 @@ pub fn font(bytes: &[u8], thorough: bool) -> bool {
             text_language: "en".to_owned(),
         };
         // A face that cannot be described cannot be opened.
-        let described = describe(&file, &pick, &question);
+        let described = laps.time("describe", || describe(&file, &pick, &question));
         let Ok(face) = Face::open(&file, &pick) else {
             continue;
         };
@@ -81,37 +87,59 @@ pub fn font(bytes: &[u8], thorough: bool) -> bool {
             name: "text".to_owned(),
             text: TEXT.to_owned(),
         };
-        let coverage = cover(&Need::gather(&[source]), std::slice::from_ref(&face));
+        let need = Need::gather(&[source]);
+        let coverage = laps.time("cover", || cover(&need, std::slice::from_ref(&face)));
         assert_eq!(
             coverage.fonts[0].serves + coverage.gap_clusters,
             coverage.clusters,
             "every cluster is counted once"
         );
+        let cut = TrimRequest {
+            need: with_margin(
+                &need,
+                &BTreeSet::new(),
+                Margin::Text,
+                vec![sample(TEXT, None)],
+            ),
+            features: None,
+            hints: thorough,
+            family: None,
+            packings: vec![if thorough {
+                Packing::Woff2
+            } else {
+                Packing::Sfnt
+            }],
+            slicing: Slicing::Whole,
+        };
+        // What cannot be cut is an error.
+        let _ = laps.time("trim", || trim(&file, index, &cut));
         if thorough {
-            record(&face, CardSource::default());
+            laps.time("record", || record(&face, CardSource::default()));
         }
     }
-    lay_out(&Memory::of(&[("f.ttf", bytes), ("page.html", PAGE)]));
+    let disk = Memory::of(&[("f.ttf", bytes), ("page.html", PAGE)]);
+    laps.time("shift", || lay_out(&disk));
     if any && thorough {
-        build(&Memory::of(&[("f.ttf", bytes)]), "f.ttf");
+        let disk = Memory::of(&[("f.ttf", bytes)]);
+        laps.time("build", || build(&disk, "f.ttf"));
     }
     any
 }
 
 /// Reads a sheet as that of a page, as that of a family, and checks it.
-pub fn sheet(bytes: &[u8], thorough: bool) -> bool {
+pub fn sheet(bytes: &[u8], thorough: bool, laps: &mut Laps) -> bool {
     let font = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").unwrap_or_default();
     let disk = Memory::of(&[("a.css", bytes), ("f.ttf", font), ("page.html", PAGE)]);
-    lay_out(&disk);
-    check(&disk, "a.css");
+    laps.time("shift", || lay_out(&disk));
+    laps.time("check", || check(&disk, "a.css"));
     if thorough {
-        build(&disk, "a.css");
+        laps.time("build", || build(&disk, "a.css"));
     }
-    cover_files(&disk, "page.html")
+    laps.time("cover", || cover_files(&disk, "page.html"))
 }
 
 /// Covers, lays out and checks a page.
-pub fn page(bytes: &[u8]) -> bool {
+pub fn page(bytes: &[u8], laps: &mut Laps) -> bool {
     let css: &[u8] =
         b"@import url(b.css); @font-face {font-family: F; src: url(f.ttf)} p {margin: 1em}";
     let font = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").unwrap_or_default();
@@ -121,20 +149,43 @@ pub fn page(bytes: &[u8]) -> bool {
         ("b.css", b"* {line-height: 1.3}"),
         ("f.ttf", font),
     ]);
-    lay_out(&disk);
-    check(&disk, "page.html");
-    cover_files(&disk, "page.html")
+    laps.time("shift", || lay_out(&disk));
+    laps.time("check", || check(&disk, "page.html"));
+    laps.time("cover", || cover_files(&disk, "page.html"))
 }
 
 /// Reads the texts of a catalogue.
-pub fn message(name: &str, bytes: &[u8]) -> bool {
+pub fn message(name: &str, bytes: &[u8], laps: &mut Laps) -> bool {
     let name = Path::new(name).file_name().and_then(|name| name.to_str());
     let name = name.unwrap_or("text.txt");
-    cover_files(&Memory::of(&[(name, bytes)]), name)
+    laps.time("cover", || cover_files(&Memory::of(&[(name, bytes)]), name))
+}
+
+/// Makes cards and a platform of what a measuring page saved.
+pub fn measured(bytes: &[u8], laps: &mut Laps) -> bool {
+    let Ok(measured) = Measured::read(bytes) else {
+        return false;
+    };
+    laps.time("record", || {
+        let cards = measured.faces.iter().enumerate().map(|(number, face)| {
+            let card = device::card(&measured, face).ok()?;
+            Some((number.to_string(), card))
+        });
+        let cards: Option<Vec<(String, Card)>> = cards.collect();
+        let Some(cards) = cards else {
+            return false;
+        };
+        // What was written is read again.
+        let toml = device::definition(&measured, &cards).toml();
+        Definition::read(&toml).is_ok()
+            && cards
+                .iter()
+                .all(|(_, card)| Card::read(card.json().as_bytes()).is_ok())
+    })
 }
 
 /// Uses a card as a font of a stack and as a fallback.
-pub fn card(bytes: &[u8], thorough: bool) -> bool {
+pub fn card(bytes: &[u8], thorough: bool, laps: &mut Laps) -> bool {
     let font = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").unwrap_or_default();
     let disk = Memory::of(&[
         ("f.card.json", bytes),
@@ -149,7 +200,7 @@ pub fn card(bytes: &[u8], thorough: bool) -> bool {
         },
         ..SurveyRequest::default()
     };
-    let read = covered(&request, None, &disk);
+    let read = laps.time("cover", || covered(&request, None, &disk));
     if thorough {
         let parts = BuildParts {
             web: vec![PathBuf::from("web.ttf")],
@@ -158,33 +209,42 @@ pub fn card(bytes: &[u8], thorough: bool) -> bool {
             ..BuildParts::default()
         };
         // What is no card is no fallback.
-        let _ = building::stacks(&parts, None, &settings(), None, access(&disk));
+        let _ = laps.time("build", || {
+            building::stacks(&parts, None, &settings(), None, access(&disk))
+        });
     }
     read
 }
 
 /// Reads a platform file and shows a text on it.
-pub fn platform(bytes: &[u8]) -> bool {
+pub fn platform(bytes: &[u8], laps: &mut Laps) -> bool {
     let disk = demo_with("platforms/hostile.toml", bytes);
     let access = access(&disk);
-    let Ok(read) = platforms::platform("platforms/hostile.toml", &[], access) else {
-        return false;
-    };
-    let named = stack::named_platforms(&["platforms/hostile.toml".to_owned()], None, access);
-    for platform in named.iter().flatten() {
-        platform.device(access);
-    }
-    !read.name.is_empty()
+    laps.time("platforms", || {
+        let Ok(read) = platforms::platform("platforms/hostile.toml", &[], access) else {
+            return false;
+        };
+        let named = stack::named_platforms(&["platforms/hostile.toml".to_owned()], None, access);
+        for platform in named.iter().flatten() {
+            platform.device(access);
+        }
+        !read.name.is_empty()
+    })
 }
 
-/// Reads a project file and covers what it names.
-pub fn project(bytes: &[u8]) -> bool {
-    let disk = demo_with("tidy-lattice.toml", bytes);
-    let found = Project::find(Some(Path::new("tidy-lattice.toml")), access(&disk));
+/// Reads a project file and covers what it names: in place of that of the demo called
+/// `name`, else of the demo itself.
+pub fn project(name: &str, bytes: &[u8], laps: &mut Laps) -> bool {
+    let known = tidy_lattice_demo::file(name).map(|_| name);
+    let path = known.unwrap_or("tidy-lattice.toml");
+    let disk = demo_with(path, bytes);
+    let found = Project::find(Some(Path::new(path)), access(&disk));
     let Ok(Some(project)) = found else {
         return false;
     };
-    covered(&SurveyRequest::default(), Some(&project), &disk);
+    laps.time("cover", || {
+        covered(&SurveyRequest::default(), Some(&project), &disk)
+    });
     Pages::find(&[], Some(project), &SiteRequest::default(), access(&disk)).is_ok()
 }
 

@@ -17,6 +17,7 @@ fn seeds(target: Target) -> Vec<(String, Vec<u8>)> {
 #[case::sheets(Target::Sheet, 60, 40)]
 #[case::pages(Target::Page, 60, 40)]
 #[case::messages(Target::Message, 200, 40)]
+#[case::measured(Target::Measured, 200, 10)]
 #[case::platforms(Target::Platform, 60, 5)]
 #[case::projects(Target::Project, 30, 1)]
 fn mutated_files_end_in_an_answer(
@@ -31,7 +32,7 @@ fn mutated_files_end_in_an_answer(
         let (name, seed) = &seeds[dice.roll(seeds.len())];
         let bytes = mutated(seed, target == Target::Font, &mut dice);
         // A panic fails the test.
-        taken += usize::from(target.strike(name, &bytes, false));
+        taken += usize::from(target.strike(name, &bytes, false).0);
     }
     // Otherwise nothing behind the first check was struck.
     assert!(taken >= least_taken, "{taken} of {rounds}");
@@ -42,6 +43,7 @@ fn mutated_files_end_in_an_answer(
 #[case("x/tidy-lattice.toml", Some(Target::Project))]
 #[case("x/windows.toml", Some(Target::Platform))]
 #[case("x.card.json", Some(Target::Card))]
+#[case("x.cards.json", Some(Target::Measured))]
 #[case("x.json", Some(Target::Message))]
 #[case("picture.png", None)]
 fn files_are_good_for_something_by_their_names(#[case] name: &str, #[case] target: Option<Target>) {
@@ -55,6 +57,7 @@ fn the_files_themselves_are_taken(
         Target::Sheet,
         Target::Page,
         Target::Message,
+        Target::Measured,
         Target::Platform,
         Target::Project
     )]
@@ -63,7 +66,7 @@ fn the_files_themselves_are_taken(
     for (name, bytes) in seeds(target) {
         let sheet_of_rules = name.contains("archive");
         assert!(
-            target.strike(&name, &bytes, false) || sheet_of_rules,
+            target.strike(&name, &bytes, false).0 || sheet_of_rules,
             "{name}"
         );
     }

@@ -27,6 +27,15 @@ impl Browser {
     ///
     /// As [`Browser::start`].
     pub fn start_with_fonts(engine: Engine, fonts: &[(&str, &[u8])]) -> Self {
+        Self::start_patiently(engine, fonts, 120)
+    }
+
+    /// As [`Browser::start_with_fonts`], where a script may take so many seconds.
+    ///
+    /// # Panics
+    ///
+    /// As [`Browser::start`].
+    pub fn start_patiently(engine: Engine, fonts: &[(&str, &[u8])], seconds: u64) -> Self {
         let fonts = Fonts {
             files: fonts
                 .iter()
@@ -36,7 +45,7 @@ impl Browser {
         };
         let launch = Launch {
             fonts: Some(&fonts),
-            timeout: std::time::Duration::from_secs(120),
+            timeout: std::time::Duration::from_secs(seconds),
             ..Launch::of(engine)
         };
         Browser(RefCell::new(sure(Session::start(&launch))))

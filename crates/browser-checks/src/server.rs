@@ -37,6 +37,11 @@ impl Server {
         self.0.hold_fonts();
         HeldBack(&self.0)
     }
+
+    /// Pages run no scripts from now on.
+    pub fn forbid_scripts(&self) {
+        self.0.forbid_scripts();
+    }
 }
 
 impl HeldBack<'_> {

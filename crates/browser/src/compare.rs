@@ -5,7 +5,9 @@ use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
 use serde::Serialize;
 use tidy_lattice_core::shift::{Foretold, ForetoldBlock, ForetoldElement, Rect};
 
-use super::{Engine, Measured, MeasuredBlock, ShownFont};
+use super::boxes::Boxes;
+use super::difference::{Difference, Differs, Judged, px};
+use super::{Measured, MeasuredBlock, ShownFont};
 
 /// The most differences that are told.
 const MOST_TOLD: usize = 2_000;
@@ -36,6 +38,10 @@ pub struct Comparison {
     pub heights_off: usize,
     /// How far a height is off at most, in px.
     pub height_off: f64,
+    /// Elements whose place and width are compared, each against what is around and before it.
+    pub boxes: usize,
+    /// Those that stand elsewhere, or are wider or narrower, by more than the tolerance.
+    pub boxes_off: usize,
     /// Elements whose computed line height is compared.
     pub line_heights: usize,
     /// Those whose line height is another.
@@ -46,69 +52,6 @@ pub struct Comparison {
     pub fonts_off: usize,
     /// What differs, in the order of the page.
     pub differences: Vec<Difference>,
-}
-
-/// Something that differs.
-#[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
-pub struct Difference {
-    /// The element, as a short selector.
-    pub element: String,
-    /// The line of the page, counted from 1.
-    pub line: u32,
-    /// What.
-    pub what: Differs,
-    /// As foretold.
-    pub foretold: String,
-    /// As measured.
-    pub measured: String,
-}
-
-/// What differs.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, schemars::JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Differs {
-    /// The number of lines.
-    Lines,
-    /// Where a line ends.
-    Break,
-    /// How wide a line is, in px.
-    Width,
-    /// How high an element is, in px.
-    Height,
-    /// The computed line height.
-    LineHeight,
-    /// The fonts that show a block.
-    Fonts,
-    /// The element is not there, or has no box.
-    Missing,
-}
-
-/// What is compared besides numbers and ends of lines.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Judged {
-    /// Whether widths of lines are: not where a system sets letters at whole px.
-    pub widths: bool,
-    /// Whether heights of all boxes are, or of blocks that hold lines only.
-    pub boxes: bool,
-    /// How far heights may be apart, in px.
-    pub height_off: f64,
-}
-
-impl Judged {
-    /// What can be of an engine; `height_off` in place of the usual tolerance, which is
-    /// that of exact models in Chromium, and of what is known of the others.
-    pub fn of(engine: Engine, height_off: Option<f64>) -> Self {
-        let (widths, boxes, usual) = match engine {
-            Engine::Chromium => (true, true, 0.02),
-            Engine::Firefox => (true, true, 0.6),
-            Engine::Webkit => (false, false, 1.0),
-        };
-        Judged {
-            widths,
-            boxes,
-            height_off: height_off.unwrap_or(usual),
-        }
-    }
 }
 
 impl Comparison {
@@ -127,12 +70,20 @@ impl Comparison {
             .iter()
             .map(|element| (element.number, (element.element.as_str(), element.line)))
             .collect();
+        // Scripts took these away.
+        let gone: HashSet<usize> = measured.gone.iter().copied().collect();
         // Elements in which some block has another number of lines.
         let mut uneven = Vec::new();
+        // Elements with lines of another width, as what is around them may be, too.
+        let mut wider = Vec::new();
         for block in &foretold.blocks {
             let named = names.get(&block.number).copied().unwrap_or(("?", 0));
             if block.guessed {
                 comparison.guessed += 1;
+                uneven.push(block.number);
+                continue;
+            }
+            if gone.contains(&block.number) {
                 uneven.push(block.number);
                 continue;
             }
@@ -149,7 +100,11 @@ impl Comparison {
                 comparison.tell(named, Differs::Lines, lines(block), told);
                 continue;
             }
+            let off = comparison.breaks_off + comparison.widths_off;
             comparison.lines(block, other, named, judged.widths);
+            if comparison.breaks_off + comparison.widths_off > off {
+                wider.push(block.number);
+            }
         }
         let places: HashMap<usize, usize> = measured
             .elements
@@ -157,8 +112,12 @@ impl Comparison {
             .enumerate()
             .map(|(place, element)| (element.number, place))
             .collect();
+        let mut boxes = Boxes::new(judged);
         for (place, element) in foretold.elements.iter().enumerate() {
             let named = (element.element.as_str(), element.line);
+            if gone.contains(&element.number) {
+                continue;
+            }
             let Some(other) = places.get(&element.number) else {
                 comparison.tell(
                     named,
@@ -191,6 +150,7 @@ impl Comparison {
                 continue;
             }
             if uneven.iter().any(holds) || foretold.left_out.iter().any(around) {
+                boxes.pass(element, other);
                 continue;
             }
             comparison.heights += 1;
@@ -201,6 +161,16 @@ impl Comparison {
                 let (told, seen) = (element.rect.height, other.height);
                 let (told, seen) = (format!("{} px", px(told)), format!("{} px", px(seen)));
                 comparison.tell(named, Differs::Height, told, seen);
+            }
+            if !judged.boxes || wider.iter().any(holds) {
+                boxes.pass(element, other);
+                continue;
+            }
+            comparison.boxes += 1;
+            let apart = boxes.apart(element, other);
+            comparison.boxes_off += usize::from(!apart.is_empty());
+            for (what, told, seen) in apart {
+                comparison.tell(named, what, told, seen);
             }
         }
         comparison
@@ -307,6 +277,8 @@ impl Comparison {
         self.heights += other.heights;
         self.heights_off += other.heights_off;
         self.height_off = self.height_off.max(other.height_off);
+        self.boxes += other.boxes;
+        self.boxes_off += other.boxes_off;
         self.line_heights += other.line_heights;
         self.line_heights_off += other.line_heights_off;
         self.fonts += other.fonts;
@@ -328,8 +300,4 @@ fn plain(text: &str) -> String {
         .filter(|c| *c != '\u{307}')
         .map(|c| if c == 'ı' { 'i' } else { c })
         .collect()
-}
-
-fn px(px: f64) -> String {
-    format!("{px:.3}")
 }

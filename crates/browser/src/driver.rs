@@ -112,8 +112,58 @@ impl Driver {
     }
 }
 
+/// Where people keep fonts, and what they told fontconfig, from their home folder.
+#[cfg(unix)]
+const OWN: [(&str, &str); 4] = [
+    (".fonts", ".fonts"),
+    (".fonts.conf", ".fonts.conf"),
+    // Beside those that are put there for the browser alone.
+    (".local/share/fonts", ".local/share/fonts/own"),
+    (".config/fontconfig", ".config/fontconfig"),
+];
+
+/// Lets the browser, which has a home of its own, find the fonts of the user's.
+#[cfg(unix)]
+fn link_own_fonts(home: &Path) -> io::Result<()> {
+    let Some(own) = std::env::var_os("HOME").map(PathBuf::from) else {
+        return Ok(());
+    };
+    let moved = |name: &str, usual: &str| {
+        let set = std::env::var_os(name).filter(|set| !set.is_empty());
+        set.map_or_else(|| own.join(usual), PathBuf::from)
+    };
+    let (data, config) = (
+        moved("XDG_DATA_HOME", ".local/share"),
+        moved("XDG_CONFIG_HOME", ".config"),
+    );
+    for (from, to) in OWN {
+        let from = match from.strip_prefix(".local/share/") {
+            Some(rest) => data.join(rest),
+            None => match from.strip_prefix(".config/") {
+                Some(rest) => config.join(rest),
+                None => own.join(from),
+            },
+        };
+        let to = home.join(to);
+        if from.exists() {
+            to.parent().map_or(Ok(()), std::fs::create_dir_all)?;
+            std::os::unix::fs::symlink(std::fs::canonicalize(from)?, to)?;
+        }
+    }
+    Ok(())
+}
+
+/// On other systems fonts are not found by the home folder.
+#[cfg(not(unix))]
+fn link_own_fonts(_home: &Path) -> io::Result<()> {
+    Ok(())
+}
+
 /// Puts the fonts of a device where the browser finds them.
 fn install_fonts(launch: &Launch<'_>, home: &Path) -> io::Result<()> {
+    if launch.fonts.is_none_or(|fonts| !fonts.alone) {
+        link_own_fonts(home)?;
+    }
     let Some(fonts) = launch.fonts else {
         return Ok(());
     };

@@ -1,9 +1,9 @@
 //! How browsers are started.
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::time::Duration;
 
-use super::Engine;
+use super::{BrowserError, Engine};
 
 /// How a browser is started.
 #[derive(Debug, Clone)]
@@ -44,5 +44,33 @@ impl Launch<'_> {
             timeout: Duration::from_secs(60),
             fonts: None,
         }
+    }
+
+    /// Whether its driver is there at all, as long work before it would be lost.
+    ///
+    /// # Errors
+    ///
+    /// [`BrowserError::NoDriver`] where there is none by its name on PATH.
+    pub fn check(&self) -> Result<(), BrowserError> {
+        if self.endpoint.is_some() || self.driver.is_some() {
+            // What was named is tried, and told as it fails.
+            return Ok(());
+        }
+        let driver = self.engine.driver();
+        let path = std::env::var_os("PATH").unwrap_or_default();
+        let is_there = |folder: &Path| {
+            folder
+                .join(driver)
+                .with_extension(std::env::consts::EXE_EXTENSION)
+                .is_file()
+        };
+        if std::env::split_paths(&path).any(|folder| is_there(&folder)) {
+            return Ok(());
+        }
+        Err(BrowserError::NoDriver {
+            browser: self.engine.label(),
+            driver: driver.to_owned(),
+            remedy: self.engine.remedy().to_owned(),
+        })
     }
 }

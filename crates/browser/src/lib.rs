@@ -5,7 +5,9 @@
 //! interface. What is started is ended again, also where the program is
 //! interrupted: see `tidy.rs`.
 
+mod boxes;
 mod compare;
+mod difference;
 mod driver;
 mod engine;
 mod error;
@@ -17,7 +19,8 @@ mod session;
 mod tidy;
 mod wire;
 
-pub use compare::{Comparison, Difference, Differs, Judged};
+pub use compare::Comparison;
+pub use difference::{Difference, Differs, Judged};
 pub use engine::Engine;
 pub use error::BrowserError;
 pub use launch::{Fonts, Launch};
@@ -26,6 +29,6 @@ pub use measure::{
     ShownFont,
 };
 pub use network::{Answer, Request};
-pub use server::Server;
+pub use server::{Server, url_of_copy, url_of_request};
 pub use session::Session;
 pub use tidy::{end_all, on_interrupt};

@@ -1,14 +1,94 @@
 // What the page looks like now: boxes of elements, lines of blocks, states of faces.
 const all = [...document.querySelectorAll('*')];
-const numbers = new Map(all.map((element, number) => [element, number]));
+
+// Elements are numbered as the page's file has them: scripts may have added some, and taken
+// others away. The file is parsed once more, and both trees are paired from the top.
+const numbers = new Map();
+const gone = [];
+const alike = (a, b) => a.localName == b.localName && (!a.id || a.id == b.id);
+// Longer lists than this many pairs are paired from both ends only.
+const MOST = 250000;
+const pairs = (a, b) => {
+  const found = [];
+  let from = 0;
+  while (from < a.length && from < b.length && alike(a[from], b[from])) {
+    found.push([a[from], b[from]]);
+    from++;
+  }
+  let [endA, endB] = [a.length, b.length];
+  while (endA > from && endB > from && alike(a[endA - 1], b[endB - 1])) {
+    found.push([a[--endA], b[--endB]]);
+  }
+  const [rows, columns] = [endA - from, endB - from];
+  if (rows == 0 || columns == 0 || rows * columns > MOST) return found;
+  // The longest sequence that both have.
+  const best = Array.from({length: rows + 1}, () => new Uint32Array(columns + 1));
+  for (let i = rows - 1; i >= 0; i--)
+    for (let j = columns - 1; j >= 0; j--)
+      best[i][j] = alike(a[from + i], b[from + j]) ? best[i + 1][j + 1] + 1
+        : Math.max(best[i + 1][j], best[i][j + 1]);
+  for (let i = 0, j = 0; i < rows && j < columns;) {
+    if (alike(a[from + i], b[from + j]) && best[i][j] == best[i + 1][j + 1] + 1) {
+      found.push([a[from + i++], b[from + j++]]);
+    } else if (best[i + 1][j] >= best[i][j + 1]) i++;
+    else j++;
+  }
+  return found;
+};
+const source = (() => {
+  try {
+    const request = new XMLHttpRequest();
+    request.open('GET', location.href, false);
+    request.send();
+    if (request.status != 200) return null;
+    return new DOMParser().parseFromString(request.responseText, 'text/html');
+  } catch { return null; }
+})();
+if (source) {
+  // Without scripts, what is in `noscript` would be elements.
+  for (const element of source.querySelectorAll('noscript')) element.textContent = '';
+  const places = new Map([...source.querySelectorAll('*')].map((one, place) => [one, place]));
+  const left = new Set(places.values());
+  const open = [[source.documentElement, document.documentElement]];
+  while (open.length) {
+    const [parsed, live] = open.pop();
+    numbers.set(live, places.get(parsed));
+    left.delete(places.get(parsed));
+    open.push(...pairs([...parsed.children], [...live.children]));
+  }
+  gone.push(...left);
+} else {
+  for (const [place, element] of all.entries()) numbers.set(element, place);
+}
+const added = all.filter(element => !numbers.has(element) && document.body?.contains(element));
+
+// What is turned, resized or moved as a whole is looked at as it is laid out: lines of
+// turned text have no tops. Nothing is drawn before it is put back.
+const turned = [];
+for (const element of all) {
+  const style = getComputedStyle(element);
+  if (!element.style || [style.transform, style.rotate, style.scale, style.translate]
+      .every(value => !value || value == 'none')) continue;
+  turned.push([element, element.getAttribute('style')]);
+}
+for (const [element] of turned) {
+  element.style.setProperty('transition', 'none', 'important');
+  // It stays the containing block of what is in it.
+  element.style.setProperty('transform', 'translateX(0px)', 'important');
+  for (const name of ['rotate', 'scale', 'translate'])
+    element.style.setProperty(name, 'none', 'important');
+}
+
 const elements = [];
-for (const [number, element] of all.entries()) {
+for (const element of all) {
+  const number = numbers.get(element);
+  if (number === undefined) continue;
   if (element != document.documentElement && !document.body?.contains(element)) continue;
   const box = element.getBoundingClientRect();
   if (element.getClientRects().length == 0) continue;
   const style = getComputedStyle(element);
   elements.push({
-    number, tag: element.localName,
+    number, tag: element.localName, parent: numbers.get(element.parentElement) ?? null,
     x: box.x + scrollX, y: box.y + scrollY, width: box.width, height: box.height,
     line_height: style.lineHeight,
   });
@@ -34,7 +114,7 @@ while (walker.nextNode()) {
   if (['script', 'style', 'noscript', 'template', 'textarea', 'option', 'title']
       .includes(node.parentElement.localName)) continue;
   const block = blockOf(node);
-  if (!block) continue;
+  if (!numbers.has(block)) continue;
   if (!blocks.has(block)) blocks.set(block, []);
   blocks.get(block).push(node);
 }
@@ -109,8 +189,15 @@ const faces = [...document.fonts].map(face => ({
   family: face.family.replace(/^["']|["']$/g, ''), weight: face.weight, style: face.style,
   range: face.unicodeRange, status: face.status,
 }));
+const page_height = document.documentElement.getBoundingClientRect().height;
+for (const [element, style] of turned) {
+  if (style === null) element.removeAttribute('style');
+  else element.setAttribute('style', style);
+}
 return {
   width: innerWidth, height: innerHeight,
-  page_height: document.documentElement.getBoundingClientRect().height,
+  page_height, gone, added: added.length,
+  // Numbers by places among all elements.
+  numbers: all.map(element => numbers.get(element) ?? null),
   elements, blocks: lines, faces,
 };

@@ -1,6 +1,6 @@
 //! What a browser made of a page.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashMap};
 
 use serde::Deserialize;
 use serde_json::{Value, json};
@@ -23,15 +23,25 @@ pub struct Measured {
     pub blocks: Vec<MeasuredBlock>,
     /// The faces of `@font-face` rules.
     pub faces: Vec<FaceState>,
+    /// Elements of the page's file that scripts took away, by number.
+    pub gone: Vec<usize>,
+    /// How many elements scripts added.
+    pub added: usize,
+    /// For each element that there is, its number in the page's file; nothing for those
+    /// that scripts added.
+    pub numbers: Vec<Option<usize>>,
 }
 
 /// The box of an element.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
 pub struct MeasuredElement {
-    /// Its place among all elements of the page, from 0.
+    /// Its place among all elements of the page's file, from 0.
     pub number: usize,
     /// Its tag.
     pub tag: String,
+    /// The place of the element around it, as its own is counted; nothing of the outermost, and
+    /// where a script put that there.
+    pub parent: Option<usize>,
     /// The left edge of its border box.
     pub x: f64,
     /// Its top.
@@ -232,8 +242,8 @@ impl Session {
         )
     }
 
-    /// The fonts that show the texts of the page's elements, by place of the element;
-    /// nothing where the engine does not tell.
+    /// The fonts that show the texts of elements, by their numbers ([`Measured::numbers`]
+    /// has them by place); nothing where the engine does not tell.
     ///
     /// # Errors
     ///
@@ -241,6 +251,7 @@ impl Session {
     pub fn shown_fonts(
         &mut self,
         elements: &[usize],
+        numbers: &[Option<usize>],
     ) -> Result<Option<BTreeMap<usize, Vec<ShownFont>>>, BrowserError> {
         if self.engine() != Engine::Chromium {
             return Ok(None);
@@ -255,9 +266,13 @@ impl Session {
             &json!({"nodeId": root["root"]["nodeId"], "selector": "*"}),
         )?;
         let nodes = nodes["nodeIds"].as_array().cloned().unwrap_or_default();
+        let places: HashMap<usize, usize> = (numbers.iter().enumerate())
+            .filter_map(|(place, number)| Some(((*number)?, place)))
+            .collect();
         let mut shown = BTreeMap::new();
         for number in elements {
-            let Some(node) = nodes.get(*number) else {
+            let place = places.get(number);
+            let Some(node) = place.and_then(|place| nodes.get(*place)) else {
                 continue;
             };
             let told = self.devtools("CSS.getPlatformFontsForNode", &json!({"nodeId": node}))?;

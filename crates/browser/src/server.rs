@@ -14,6 +14,7 @@ use std::hash::{BuildHasher as _, Hasher as _, RandomState};
 use std::io::{self, BufRead as _, BufReader, Read as _, Write as _};
 use std::net::{TcpListener, TcpStream};
 use std::path::{Component, Path, PathBuf};
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::thread;
 use std::time::Duration;
@@ -36,6 +37,8 @@ pub struct Server {
 
 #[derive(Default)]
 struct Shared {
+    /// Whether pages may run scripts.
+    silent: AtomicBool,
     /// The host name that was announced, and the port.
     host: String,
     port: u16,
@@ -108,6 +111,12 @@ impl Server {
                 content: content.into(),
             },
         );
+    }
+
+    /// From now on, pages run no scripts: browsers are told so by a policy (CSP 3,
+    /// `script-src`), which does not hold for what drives them.
+    pub fn forbid_scripts(&self) {
+        self.shared.silent.store(true, Ordering::Relaxed);
     }
 
     /// Holds fonts back from now on.
@@ -238,7 +247,7 @@ fn answer(connection: &TcpStream, shared: &Arc<Shared>, front: bool) -> io::Resu
     write!(
         connection,
         "HTTP/1.1 {} {}\r\nContent-Type: {}\r\nContent-Length: {}\r\n\
-         {}Cache-Control: no-store\r\nX-Content-Type-Options: nosniff\r\n\
+         {}{}Cache-Control: no-store\r\nX-Content-Type-Options: nosniff\r\n\
          Connection: close\r\n\r\n",
         status.0,
         status.1,
@@ -249,6 +258,11 @@ fn answer(connection: &TcpStream, shared: &Arc<Shared>, front: bool) -> io::Resu
             String::new()
         } else {
             format!("Access-Control-Allow-Origin: {}\r\n", shared.origin())
+        },
+        if shared.silent.load(Ordering::Relaxed) && answer.kind.starts_with("text/html") {
+            "Content-Security-Policy: script-src 'none'\r\n"
+        } else {
+            ""
         }
     )?;
     connection.write_all(&answer.content)
@@ -332,6 +346,39 @@ fn inside(around: &Path, mut file: PathBuf) -> Option<PathBuf> {
 /// The folder, from `/`, that mapped files are served from.
 const MAPPED: &str = "-mapped-";
 
+/// The URL on the network whose place a path of the server takes; `None` for other paths.
+pub fn url_of_request(maps: &[(String, PathBuf)], path: &str) -> Option<String> {
+    let (first, rest) = path.trim_start_matches('/').split_once('/')?;
+    let number: usize = first.strip_prefix(MAPPED)?.parse().ok()?;
+    Some(url_beside(maps.get(number)?, rest))
+}
+
+/// The URL on the network that `file` is a copy of; `None` for other files.
+pub fn url_of_copy(maps: &[(String, PathBuf)], file: &Path) -> Option<String> {
+    let whole = |path: &Path| std::fs::canonicalize(path).unwrap_or_else(|_| path.to_owned());
+    let file = whole(file);
+    maps.iter().find_map(|map| {
+        let path = whole(&map.1);
+        // What a sheet names stands beside it.
+        let folder = if path.is_dir() { &path } else { path.parent()? };
+        let below = file.strip_prefix(folder).ok()?;
+        let parts: Vec<String> = below
+            .components()
+            .map(|part| part.as_os_str().to_string_lossy().into_owned())
+            .collect();
+        Some(url_beside(map, &parts.join("/")))
+    })
+}
+
+/// The URL of `rest`, a path in the folder of `map`, or beside its file.
+fn url_beside((prefix, path): &(String, PathBuf), rest: &str) -> String {
+    if path.is_dir() {
+        return format!("{}/{rest}", prefix.trim_end_matches('/'));
+    }
+    let folder = prefix.rsplit_once('/').map_or("", |(folder, _)| folder);
+    format!("{folder}/{rest}")
+}
+
 /// The file in place of one on the network, and the folder that it must be in.
 fn mapped(shared: &Shared, below: &Path) -> Option<(PathBuf, PathBuf)> {
     let mut parts = below.components();
@@ -379,4 +426,45 @@ fn served(shared: &Shared, file: &Path) -> Option<Answer> {
         content = text.into_bytes();
     }
     Some(Answer { kind, content })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn copies_of_what_lies_on_the_network_are_called_by_its_urls() {
+        let folder = tempfile::tempdir().expect("a folder");
+        let inside = |name: &str| folder.path().join(name);
+        std::fs::create_dir(inside("service")).expect("a folder");
+        for name in ["service/a.woff2", "sheet.css", "b.woff2", "other.txt"] {
+            std::fs::write(inside(name), "").expect("a file");
+        }
+        let maps = [
+            ("https://fonts.invalid/".to_owned(), inside("service")),
+            (
+                "https://more.invalid/css?of=b".to_owned(),
+                inside("sheet.css"),
+            ),
+        ];
+        for (request, file, url) in [
+            (
+                "/-mapped-0/a.woff2",
+                "service/a.woff2",
+                "https://fonts.invalid/a.woff2",
+            ),
+            (
+                "/-mapped-1/b.woff2",
+                "b.woff2",
+                "https://more.invalid/b.woff2",
+            ),
+        ] {
+            assert_eq!(url_of_request(&maps, request).as_deref(), Some(url));
+            assert_eq!(url_of_copy(&maps, &inside(file)).as_deref(), Some(url));
+        }
+        for request in ["/a.woff2", "/-mapped-2/a.woff2", "/-mapped-x/a"] {
+            assert_eq!(url_of_request(&maps, request), None);
+        }
+        assert_eq!(url_of_copy(&maps[..1], &inside("other.txt")), None);
+    }
 }

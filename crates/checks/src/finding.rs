@@ -2,7 +2,7 @@
 
 use std::ops::Range;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::catalogue::Level;
 use crate::source::{Excerpt, Place, SourceText};
@@ -31,7 +31,7 @@ pub struct Finding {
 }
 
 /// A change to a file.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
 pub struct Edit {
     /// The file.
     pub file: String,
@@ -41,6 +41,39 @@ pub struct Edit {
     pub end: usize,
     /// What comes in its place.
     pub text: String,
+}
+
+/// A finding as it is read again.
+#[derive(Deserialize)]
+struct Told {
+    code: String,
+    level: Level,
+    what: String,
+    why: String,
+    todo: String,
+    place: Place,
+    #[serde(default)]
+    excerpt: Option<Excerpt>,
+    #[serde(default)]
+    mend: Vec<Edit>,
+}
+
+impl<'de> Deserialize<'de> for Finding {
+    fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
+        let told = Told::deserialize(from)?;
+        let rule = crate::catalogue::find(&told.code)
+            .ok_or_else(|| serde::de::Error::custom(format!("there is no rule {}", told.code)))?;
+        Ok(Finding {
+            code: rule.code.as_str(),
+            level: told.level,
+            what: told.what,
+            why: told.why,
+            todo: told.todo,
+            place: told.place,
+            excerpt: told.excerpt,
+            mend: told.mend,
+        })
+    }
 }
 
 impl Finding {

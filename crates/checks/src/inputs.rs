@@ -25,8 +25,15 @@ pub struct Inputs {
     pub platforms_named: bool,
     /// Whether style sheets that may declare families lie on the network.
     pub hosted: bool,
+    /// The values of `font-display` that serve the aim of the project, the best first; none
+    /// where it has no aim.
+    pub displays: &'static [&'static str],
+    /// Whether each web font is to have a stand-in, as the project builds some.
+    pub wants_stand_ins: bool,
     /// Texts that get another weight or style than they ask for.
     pub faked: Vec<FakedUse>,
+    /// Stand-ins whose lines are not as high as those of their web fonts.
+    pub lines_off: Vec<LinesOff>,
     /// Features that are asked for in vain.
     pub features: Vec<FeatureAsked>,
     /// Characters that no font of their stack has.
@@ -169,6 +176,23 @@ pub struct FakedUse {
     pub gets: String,
     /// The rule that gives it: file and line.
     pub rule: (String, u32),
+}
+
+/// A stand-in whose lines are not as high as those of its web font at a size in use.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LinesOff {
+    /// Its rule: file and line.
+    pub rule: (String, u32),
+    /// The family of the web font.
+    pub family: String,
+    /// The size of the text, in px.
+    pub size: f32,
+    /// How high the web font's lines are, in px.
+    pub wanted: f64,
+    /// How high the stand-in's are.
+    pub gets: f64,
+    /// The platforms on which it stands in.
+    pub platforms: Vec<String>,
 }
 
 /// A feature that is asked for in vain.

@@ -2,7 +2,7 @@
 
 use std::ops::Range;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// The longest excerpt that is told, in characters: sheets may be one line long.
 const LONGEST: usize = 160;
@@ -19,7 +19,9 @@ pub struct SourceText {
 }
 
 /// A place in a file: what is wrong stands there.
-#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, schemars::JsonSchema)]
+#[derive(
+    Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema,
+)]
 pub struct Place {
     /// The file.
     pub file: String,
@@ -34,7 +36,7 @@ pub struct Place {
 }
 
 /// The source around a place.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
 pub struct Excerpt {
     /// The line, cut where it is long.
     pub text: String,

@@ -18,6 +18,7 @@ use crate::args::{BuildArgs, CoverArgs, LimitArgs, SiteArgs, StackArgs, TextArgs
 use crate::error::CliError;
 use crate::output;
 use crate::progress::Progress;
+use crate::recording::{self, Question, asked, digest, digest_of_kind};
 use crate::writing;
 
 /// Text beyond this size is refused: 1 GiB.
@@ -39,12 +40,17 @@ pub fn plain_access() -> Access<'static> {
         disk: &Remembering,
         limits: Limits::DEFAULT,
         watch: &Terminal,
-        may_read: MAY_READ.get().map_or(&[], Vec::as_slice),
+        may_read: readable(),
     }
 }
 
 /// Folders that pages and style sheets may read, as the user says for all commands.
 static MAY_READ: OnceLock<Vec<PathBuf>> = OnceLock::new();
+
+/// Folders that pages and style sheets may read, as the user says.
+pub fn readable() -> &'static [PathBuf] {
+    MAY_READ.get().map_or(&[], Vec::as_slice)
+}
 
 /// Lets pages and style sheets read `folders`.
 ///
@@ -68,28 +74,49 @@ struct Remembering;
 
 impl Disk for Remembering {
     fn kind(&self, path: &Path) -> Option<Kind> {
-        Machine.kind(path)
+        let kind = Machine.kind(path);
+        asked(|| Question::Kind(path.to_owned()), || digest_of_kind(kind));
+        kind
     }
 
     fn real(&self, path: &Path) -> Option<PathBuf> {
-        Machine.real(path)
+        let real = Machine.real(path);
+        asked(|| Question::Real(path.to_owned()), || digest(&real));
+        real
     }
 
     fn size(&self, path: &Path) -> Option<u64> {
-        Machine.size(path)
+        let size = Machine.size(path);
+        asked(|| Question::Size(path.to_owned()), || digest(&size));
+        size
     }
 
     fn read(&self, path: &Path, limit: u64) -> Result<Vec<u8>, ProjectError> {
         writing::remember_read(path);
-        Machine.read(path, limit)
+        let read = Machine.read(path, limit);
+        if Machine.kind(path) == Some(Kind::Other) {
+            recording::read_once();
+        } else {
+            let question = || Question::Read(path.to_owned(), limit);
+            asked(question, || digest(&read.as_ref().ok()));
+        }
+        read
     }
 
     fn folder(&self, folder: &Path) -> Result<Vec<PathBuf>, ProjectError> {
-        Machine.folder(folder)
+        let listed = Machine.folder(folder);
+        let question = || Question::Folder(folder.to_owned());
+        asked(question, || digest(&listed.as_ref().ok()));
+        listed
     }
 
     fn files(&self, folder: &Path, tidy: bool) -> Vec<PathBuf> {
-        Machine.files(folder, tidy)
+        let files = Machine.files(folder, tidy);
+        asked(
+            || Question::Files(folder.to_owned(), tidy),
+            || digest(&files),
+        );
+        files
     }
 }
 
@@ -98,6 +125,7 @@ struct Terminal;
 
 impl Watch for Terminal {
     fn note(&self, text: &str) {
+        recording::told(text);
         output::note(text);
     }
 
@@ -115,6 +143,7 @@ impl Steps for Progress {
 /// The text of standard input.
 pub fn standard_input() -> Result<Source, CliError> {
     let name = Path::new("standard input");
+    recording::read_once();
     let bytes = read_at_most(io::stdin().lock(), name, LARGEST_TEXT)?;
     Ok(texts::source(name, bytes)?)
 }
@@ -163,7 +192,7 @@ impl SiteArgs {
         SiteRequest {
             root: self.root.clone(),
             maps: self.maps.clone(),
-            made: None,
+            made: self.made.clone(),
         }
     }
 }
@@ -196,8 +225,13 @@ impl BuildArgs {
             signs: self.signs.clone(),
             scripts: self.scripts.clone(),
             role: self.role.clone(),
+            pages: Vec::new(),
             text: self.text.request(false)?,
-            language: self.language.clone(),
+            language: self.main_language().to_owned(),
+            text_use: self.text_use.map(Into::into),
+            class: self.class.map(Into::into),
+            like: self.like.clone(),
+            languages: self.languages.clone(),
             sizes: self.sizes.clone(),
             line_height: self.line_height,
             widths: self.widths.clone(),
@@ -205,6 +239,7 @@ impl BuildArgs {
             generic: self.generic.clone(),
             family: self.family.clone(),
             url: self.url.clone(),
+            url_base: self.url_base.clone(),
             site: self.site.request(),
         })
     }

@@ -1,16 +1,45 @@
 //! Results on standard output, everything else on standard error.
 
+use std::collections::BTreeSet;
 use std::io::{self, Write as _};
+use std::sync::{Mutex, PoisonError};
 
 use anstyle::{AnsiColor, Style};
 use tidy_lattice_core::text::without_steering;
 use tidy_lattice_project::reason;
 
 use crate::error::CliError;
+use crate::screen;
 
-/// Prints a result. A reader that has gone away is no error.
+/// What is held back of results.
+static HELD: Mutex<Option<String>> = Mutex::new(None);
+
+/// Does `work`, and holds back the results that it prints.
+pub fn hold<T>(work: impl FnOnce() -> T) -> (T, String) {
+    let held = || HELD.lock().unwrap_or_else(PoisonError::into_inner);
+    *held() = Some(String::new());
+    let result = work();
+    let text = held().take().unwrap_or_default();
+    (result, text)
+}
+
+/// Prints an answer: JSON as it is, a view for people as wide as their screen.
+pub fn answer(json: bool, text: &str) -> Result<(), CliError> {
+    if json { print(text) } else { view(text) }
+}
+
+/// Prints a view for people, as wide as their screen.
+pub fn view(text: &str) -> Result<(), CliError> {
+    print(&screen::fit(text))
+}
+
+/// Prints a result as it is. A reader that has gone away is no error.
 pub fn print(text: &str) -> Result<(), CliError> {
     let text = without_steering(text);
+    if let Some(held) = HELD.lock().unwrap_or_else(PoisonError::into_inner).as_mut() {
+        held.push_str(&text);
+        return Ok(());
+    }
     finish(anstream::stdout().lock().write_all(text.as_bytes()))
 }
 
@@ -36,8 +65,20 @@ fn finish(written: io::Result<()>) -> Result<(), CliError> {
     }
 }
 
-/// Says something that the user should know.
+/// What was said already.
+static SAID: Mutex<BTreeSet<String>> = Mutex::new(BTreeSet::new());
+
+/// From now on, what was said may be said again.
+pub fn say_again() {
+    SAID.lock().unwrap_or_else(PoisonError::into_inner).clear();
+}
+
+/// Says something that the user should know, once.
 pub fn note(text: &str) {
+    let mut said = SAID.lock().unwrap_or_else(PoisonError::into_inner);
+    if !said.insert(text.to_owned()) {
+        return;
+    }
     aside("note", AnsiColor::Cyan, text);
 }
 

@@ -57,7 +57,11 @@ fn is_signed(start: &[u8]) -> bool {
                 || (next.starts_with("\"$schema\": ") && rest.contains("\"name\": \"tidy-lattice\""))
         }
         _ if first.starts_with("<svg ") || first.starts_with("<?xml ") => remark(rest),
-        _ => first.starts_with(&format!("/* {MADE}")) || remark(first),
+        _ => {
+            first.starts_with(&format!("/* {MADE}"))
+                || first.starts_with(&format!("# {MADE}:"))
+                || remark(first)
+        }
     }
 }
 
@@ -93,6 +97,8 @@ mod tests {
     #[rstest]
     #[case::sheet("/* Made by tidy-lattice: Brand.", true)]
     #[case::report("<!-- Made by tidy-lattice -->\n# Fonts", true)]
+    #[case::platform("# Made by tidy-lattice: measured.\ntitle", true)]
+    #[case::heading("# Made by tidy-lattice and us", false)]
     #[case::result("{\n \"schema\": \"tidy-lattice/card/1\",", true)]
     #[case::tokens("{\n  \"$description\": \"Made by tidy-lattice 0.1.0\",", true)]
     #[case::picture("<svg xmlns=\"a\">\n<!-- Made by tidy-lattice -->", true)]

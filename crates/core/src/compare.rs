@@ -80,8 +80,8 @@ pub struct ComparedFace {
     pub characters: u64,
     /// How many languages it can write.
     pub languages: u64,
-    /// How many features it has.
-    pub features: u64,
+    /// How many features it has; `null` where nobody looked.
+    pub features: Option<u64>,
     /// Bytes; `None` where only a card is known.
     pub bytes: Option<Bytes>,
 }
@@ -104,8 +104,8 @@ pub struct FeatureDifference {
     pub tag: String,
     /// What it does.
     pub does: String,
-    /// Whether each face has it, in their order.
-    pub has: Vec<bool>,
+    /// Whether each face has it, in their order; `null` where nobody looked.
+    pub has: Vec<Option<bool>>,
 }
 
 /// A word and its widths.
@@ -176,7 +176,7 @@ pub fn compare(
                 fit,
                 characters: face.characters().len(),
                 languages: traits.languages.iter().filter(|l| l.writes).count() as u64,
-                features: traits.features.len() as u64,
+                features: traits.features.as_ref().map(|tags| tags.len() as u64),
                 bytes,
             }
         })
@@ -194,7 +194,7 @@ struct Traits {
     class: Class,
     x_height: Option<f64>,
     cap_height: Option<f64>,
-    features: BTreeSet<String>,
+    features: Option<BTreeSet<String>>,
     languages: Vec<LanguageVerdict>,
 }
 
@@ -205,7 +205,7 @@ impl Traits {
             class: ClassJudgement::of(face),
             x_height: shape.x_height,
             cap_height: shape.cap_height,
-            features: face.feature_tags(),
+            features: face.knows_features().then(|| face.feature_tags()),
             languages: judge_languages(face, asked),
         }
     }
@@ -244,14 +244,16 @@ fn languages(traits: &[Traits]) -> Vec<LanguageDifference> {
 }
 
 fn features(traits: &[Traits]) -> Vec<FeatureDifference> {
-    let mut has: BTreeMap<&str, Vec<bool>> = BTreeMap::new();
-    for (index, face) in traits.iter().enumerate() {
-        for tag in &face.features {
-            has.entry(tag).or_insert_with(|| vec![false; traits.len()])[index] = true;
+    let known = traits.iter().map(|face| face.features.as_ref());
+    let none: Vec<Option<bool>> = known.clone().map(|tags| tags.map(|_| false)).collect();
+    let mut has: BTreeMap<&str, Vec<Option<bool>>> = BTreeMap::new();
+    for (index, tags) in known.enumerate() {
+        for tag in tags.into_iter().flatten() {
+            has.entry(tag).or_insert_with(|| none.clone())[index] = Some(true);
         }
     }
     has.into_iter()
-        .filter(|(_, has)| has.contains(&false))
+        .filter(|(_, has)| has.contains(&Some(false)))
         .map(|(tag, has)| FeatureDifference {
             tag: tag.to_owned(),
             does: feature_does(tag),

@@ -1,5 +1,6 @@
 //! The mistakes that are planted in the demo: characters of its texts that its stacks do
-//! not show, and faults of its old pages. Checks hold `cover` and `check` to them.
+//! not show, and faults of its old pages; the same of its shop. Checks hold `cover` and
+//! `check` to them.
 
 /// A gap on purpose.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -129,4 +130,58 @@ pub const FAULTS: &[(&str, &str, u32)] = &[
     ("feature-lacking", "archive/index.html", 14),
     ("feature-lacking", "archive/index.html", 14),
     ("feature-lacking", "archive/index.html", 18),
+];
+
+/// The gaps of the shop in `shop/`; files from that folder.
+pub const SHOP_GAPS: &[Planted] = &[
+    planted(
+        "public/index.html",
+        13,
+        "🧳",
+        "a font has it, in colours that Chromium does not draw",
+    ),
+    planted(
+        "public/index.html",
+        14,
+        "В",
+        "no slice of the text's family is for it, and one device has no other font",
+    ),
+    planted(
+        "public/index.html",
+        15,
+        "✓",
+        "made by the style sheet, for a font whose file is gone",
+    ),
+    planted(
+        "public/index.html",
+        15,
+        "€",
+        "the font has it, but no slice's range",
+    ),
+    planted(
+        "public/hi/index.html",
+        11,
+        "त्र",
+        "letters are there, but form no conjuncts",
+    ),
+];
+
+/// The faults of the shop: rule, file, line.
+pub const SHOP_FAULTS: &[(&str, &str, u32)] = &[
+    ("file-not-found", "public/assets/app.css", 25),
+    ("text-falls-through", "public/index.html", 13),
+    ("text-falls-through", "public/index.html", 14),
+    ("text-falls-through", "public/index.html", 15),
+    ("text-falls-through", "public/index.html", 15),
+    ("text-falls-through", "public/hi/index.html", 11),
+    ("colour-not-everywhere", "hosted/lamp.css", 5),
+    ("face-lacking", "public/assets/app.css", 6),
+    ("fallback-is-loaded", "public/assets/app.css", 59),
+    (
+        "range-leaves-out",
+        "public/assets/mooringlight/mooringlight.css",
+        24,
+    ),
+    ("variable-held-to-one-weight", "public/assets/app.css", 8),
+    ("line-height-fixed", "public/assets/app.css", 49),
 ];

@@ -51,7 +51,8 @@ fn every_font_has_its_letters_and_draws_them() {
         let font = open(bytes);
         let mut letters = 0;
         for (code, glyph) in font.charmap().unicodes() {
-            let blank = matches!(code, 0x20 | 0xa0);
+            // Its pictures are in a table of their own.
+            let blank = matches!(code, 0x20 | 0xa0) || path.contains("Lampcolour");
             let scaler = ScalerFont::unhinted(font.clone(), None);
             let mut count = Count(0);
             let outline = scaler.outline(glyph).expect("an outline");
@@ -61,7 +62,8 @@ fn every_font_has_its_letters_and_draws_them() {
             assert_eq!(count.0 == 0, blank, "{path} U+{code:04X}");
             letters += 1;
         }
-        assert!(letters >= 19, "{path} has {letters} characters");
+        let least = if path.contains("Lampcolour") { 4 } else { 19 };
+        assert!(letters >= least, "{path} has {letters} characters");
     }
 }
 
@@ -106,7 +108,34 @@ fn names_are_complete_and_unlike_each_other() {
             .get(NameId::FULL_NAME)
             .and_then(|name| name.english_or_first());
         let full: String = full.expect("a full name").name().chars().collect();
-        assert!(!seen.contains(&full), "{path}");
+        // The slices of a package are one face.
+        if !path.contains("mooringlight-") {
+            assert!(!seen.contains(&full), "{path}");
+        }
         seen.push(full);
+    }
+}
+
+#[test]
+fn the_shop_has_a_variable_font_and_conjuncts() {
+    use skrifa::raw::TableProvider;
+    use skrifa::{FontRef, MetadataProvider};
+    let bytes = |path: &str| file(&format!("shop/public/assets/fonts/{path}")).expect("the font");
+    let font = FontRef::new(bytes("HarbourlineVF.ttf")).expect("a font");
+    let axis = font.axes().get(0).expect("an axis");
+    let ends = (axis.min_value(), axis.default_value(), axis.max_value());
+    assert_eq!(ends, (300.0, 400.0, 700.0));
+    let glyph = font.charmap().map('n').expect("a glyph");
+    let width = |weight: f32| {
+        let location = font.axes().location([("wght", weight)]);
+        let metrics = font.glyph_metrics(skrifa::instance::Size::unscaled(), &location);
+        metrics.advance_width(glyph).expect("a width")
+    };
+    assert_eq!(width(700.0) - width(400.0), 52.0);
+    assert_eq!(width(300.0) - width(400.0), -24.0);
+    for (name, conjuncts) in [("NaavghatDevanagari", true), ("GhatplainDevanagari", false)] {
+        let font = FontRef::new(bytes(&format!("{name}-Regular.ttf"))).expect("a font");
+        assert!(font.charmap().map('क').is_some());
+        assert_eq!(font.gsub().is_ok(), conjuncts, "{name}");
     }
 }

@@ -1,4 +1,4 @@
-//! The browser engine whose layout is foretold, and the line that each makes of a
+//! The browser engine whose layout is predicted, and the line that each makes of a
 //! face.
 //!
 //! What engines measured alike is one model here; where they differ, each has its
@@ -68,6 +68,14 @@ impl Engine {
         match self {
             Engine::Firefox => (px * 60.0).round() / 60.0,
             Engine::Chromium | Engine::Webkit => (px * 64.0).trunc() / 64.0,
+        }
+    }
+
+    /// A line height that is a length, in px: Chromium takes it to the nearest unit of layout.
+    pub fn line_of(self, px: f64) -> f64 {
+        match self {
+            Engine::Chromium => (px * 64.0).round() / 64.0,
+            Engine::Firefox | Engine::Webkit => self.cut(px),
         }
     }
 

@@ -17,7 +17,7 @@
 use serde::Serialize;
 use tidy_lattice_coverage::lattice::Adjusted;
 use tidy_lattice_documents::style::Overrides;
-use tidy_lattice_glyphs::font::{Face, LineSource};
+use tidy_lattice_glyphs::font::{Face, LineSource, Underline};
 
 use super::LineParts;
 
@@ -27,6 +27,10 @@ const UNITS: f64 = 60.0;
 /// The relative error that single precision may bring into a used size or an
 /// override.
 const SINGLE_PRECISION: f64 = 4e-7;
+
+/// Position and thickness in em of the underline of faces that were measured in a browser,
+/// which does not tell it: the median of the catalogue's cards.
+const USUAL_UNDERLINE: (f64, f64) = (-0.093, 0.05);
 
 /// What Firefox takes from the face itself, whatever its rule states.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, schemars::JsonSchema)]
@@ -43,7 +47,11 @@ pub struct Design {
 impl Design {
     /// Reads `face`.
     pub fn of(face: &Face) -> Self {
-        let underline = face.underline();
+        let units = f64::from(face.units_per_em());
+        let underline = face.underline().unwrap_or(Underline {
+            position: USUAL_UNDERLINE.0 * units,
+            thickness: USUAL_UNDERLINE.1 * units,
+        });
         Design {
             units_per_em: face.units_per_em(),
             underline_position: underline.position,
@@ -95,54 +103,124 @@ impl Stated {
 
     /// The line at `size` px; `None` where the errors of single precision decide.
     pub fn steady_line(&self, size: f32) -> Option<Line> {
-        let used = f64::from(size) * self.size_adjust / 100.0;
-        let line = self.line_at(used * (1.0 - SINGLE_PRECISION));
-        (line == self.line_at(used * (1.0 + SINGLE_PRECISION))).then_some(line)
+        let both = self.design.around(size, self.size_adjust);
+        let [line, other] = both.map(|used| self.line_of(&used));
+        (line == other).then_some(line)
     }
 
     /// The line at a used size in px.
     fn line_at(&self, used: f64) -> Line {
-        let em = self.em(used);
-        let ascent = self.overrides.ascent / 100.0 * used;
-        let descent = self.overrides.descent / 100.0 * used;
-        let nearest = |px: f64| floor(px * UNITS + 0.5);
-        let upwards = |px: f64| -floor(-px * UNITS);
-        let inner = nearest((ascent + descent - em).max(0.0));
-        let gap = nearest(self.overrides.line_gap / 100.0 * used);
-        let normal = if inner == 0 && gap == 0 {
-            nearest(1.2 * em)
-        } else {
-            nearest(em) + inner + gap
-        };
-        let whole_ascent = nearest(round(ascent));
-        let whole_descent = nearest(self.whole_descent(used, descent));
-        let leading = normal - (whole_ascent + whole_descent);
-        let half = leading / 2;
-        Line {
-            above: (whole_ascent + half).max(upwards(ascent)).max(whole_ascent),
-            below: (whole_descent + leading - half)
-                .max(upwards(descent))
-                .max(whole_descent),
+        self.line_of(&self.design.at(used))
+    }
+
+    fn line_of(&self, used: &Used) -> Line {
+        used.line(
+            used.ascent(self.overrides.ascent),
+            used.descent(self.overrides.descent),
+            used.line_gap(self.overrides.line_gap),
+        )
+    }
+}
+
+/// A face at a used size. What a value of its rule gives there is had by itself, so that a
+/// search may put values together without computing each anew.
+#[derive(Debug, Clone, Copy)]
+pub struct Used {
+    /// The size, in px.
+    px: f64,
+    /// The em in whole px, as the scale from font units gives it back.
+    em: f64,
+    /// The underline's thickness, in px, at least 1.
+    thickness: f64,
+    /// The underline's offset, in px, at most -1.
+    offset: f64,
+}
+
+/// What an ascent or a descent gives to a line at a used size.
+#[derive(Debug, Clone, Copy)]
+pub struct Extent {
+    /// In px.
+    px: f64,
+    /// In whole px, in units of 1/60 px.
+    whole: i64,
+    /// As it is, in units of 1/60 px, upwards.
+    upwards: i64,
+}
+
+impl Design {
+    /// The face at a used size in px.
+    fn at(&self, used: f64) -> Used {
+        let scale = self.scale(used);
+        Used {
+            px: used,
+            em: round(f64::from(self.units_per_em) * scale),
+            thickness: (self.underline_thickness * scale).max(1.0),
+            offset: (self.underline_position * scale).min(-1.0),
         }
     }
 
-    /// The em in whole px, as the scale from font units gives it back.
-    fn em(&self, used: f64) -> f64 {
-        round(f64::from(self.design.units_per_em) * self.scale(used))
+    /// The face at `size` px under a `size-adjust` in %, as small and as large as single
+    /// precision may make it.
+    pub fn around(&self, size: f32, size_adjust: f64) -> [Used; 2] {
+        let used = f64::from(size) * size_adjust / 100.0;
+        [1.0 - SINGLE_PRECISION, 1.0 + SINGLE_PRECISION].map(|error| self.at(used * error))
     }
 
-    /// Px to a font unit, in the fixed point of the font engine.
+    /// Px to a font unit at a used size, in the fixed point of the font engine.
     fn scale(&self, used: f64) -> f64 {
-        let units = f64::from(self.design.units_per_em);
+        let units = f64::from(self.units_per_em);
         round(round(used * 64.0) * 65536.0 / units) / 65536.0 / 64.0
+    }
+}
+
+impl Used {
+    /// What an `ascent-override` in % gives.
+    pub fn ascent(&self, percent: f64) -> Extent {
+        let px = percent / 100.0 * self.px;
+        Extent {
+            px,
+            whole: nearest(round(px)),
+            upwards: upwards(px),
+        }
+    }
+
+    /// What a `descent-override` in % gives.
+    pub fn descent(&self, percent: f64) -> Extent {
+        let px = percent / 100.0 * self.px;
+        Extent {
+            px,
+            whole: nearest(self.whole_descent(px)),
+            upwards: upwards(px),
+        }
+    }
+
+    /// What a `line-gap-override` in % gives, in units of 1/60 px.
+    pub fn line_gap(&self, percent: f64) -> i64 {
+        nearest(percent / 100.0 * self.px)
+    }
+
+    /// The line of these parts.
+    pub fn line(&self, ascent: Extent, descent: Extent, gap: i64) -> Line {
+        let inner = nearest((ascent.px + descent.px - self.em).max(0.0));
+        let normal = if inner == 0 && gap == 0 {
+            nearest(1.2 * self.em)
+        } else {
+            nearest(self.em) + inner + gap
+        };
+        let leading = normal - (ascent.whole + descent.whole);
+        let half = leading / 2;
+        Line {
+            above: (ascent.whole + half).max(ascent.upwards).max(ascent.whole),
+            below: (descent.whole + leading - half)
+                .max(descent.upwards)
+                .max(descent.whole),
+        }
     }
 
     /// The descent in whole px, with room for the underline. An underline that
     /// would leave the descent is first moved up to its bottom.
-    fn whole_descent(&self, used: f64, descent: f64) -> f64 {
-        let px = self.scale(used);
-        let mut thickness = (self.design.underline_thickness * px).max(1.0);
-        let mut offset = (self.design.underline_position * px).min(-1.0);
+    fn whole_descent(&self, descent: f64) -> f64 {
+        let (mut thickness, mut offset) = (self.thickness, self.offset);
         if thickness - offset > descent {
             if thickness > descent {
                 thickness = descent.max(1.0);
@@ -151,6 +229,16 @@ impl Stated {
         }
         round((round(-offset) + round(thickness)).max(descent))
     }
+}
+
+/// In units of 1/60 px, to the nearest.
+fn nearest(px: f64) -> i64 {
+    floor(px * UNITS + 0.5)
+}
+
+/// In units of 1/60 px, upwards.
+fn upwards(px: f64) -> i64 {
+    -floor(-px * UNITS)
 }
 
 /// `line-height: normal` of a web font for which nothing is stated, in px, at `size` px.
@@ -190,7 +278,7 @@ pub(super) fn parts(face: &Face, adjusted: &Adjusted, size: f32) -> LineParts {
     };
     LineParts {
         ascent: round(part(0)),
-        descent: model.whole_descent(used, part(1)),
+        descent: model.design.at(used).whole_descent(part(1)),
         normal: model.line(size).height(),
     }
 }
@@ -214,17 +302,9 @@ struct Natural {
 impl Natural {
     fn of(face: &Face, used: f64) -> Self {
         let metrics = face.line();
-        let model = Stated {
-            design: Design::of(face),
-            size_adjust: 100.0,
-            overrides: Overrides {
-                ascent: 0.0,
-                descent: 0.0,
-                line_gap: 0.0,
-            },
-        };
-        let units = f64::from(model.design.units_per_em);
-        let scale = model.scale(used);
+        let design = Design::of(face);
+        let units = f64::from(design.units_per_em);
+        let scale = design.scale(used);
         let part = |em: f64| {
             let px = em * units * scale;
             match metrics.source {
@@ -238,11 +318,11 @@ impl Natural {
             .typographic_height()
             .unwrap_or(metrics.ascent + metrics.descent + metrics.line_gap);
         Natural {
-            em: model.em(used),
+            em: design.at(used).em,
             ascent,
             descent,
             line: round(typographic * units * scale),
-            deep: model.whole_descent(used, descent),
+            deep: design.at(used).whole_descent(descent),
         }
     }
 

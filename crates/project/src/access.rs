@@ -43,8 +43,8 @@ pub trait Disk: Sync {
     fn folder(&self, folder: &Path) -> Result<Vec<PathBuf>, ProjectError>;
 
     /// The files in `folder` and in its folders, in order of path; where `tidy`, those
-    /// that begin with a dot, those that `.gitignore` leaves out, and packages are
-    /// passed over.
+    /// that begin with a dot, those that `.gitignore` leaves out, packages, and reports of
+    /// this program are passed over.
     fn files(&self, folder: &Path, tidy: bool) -> Vec<PathBuf>;
 }
 

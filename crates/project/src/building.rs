@@ -4,14 +4,17 @@ use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::platform::Device;
+use tidy_lattice_core::stack::of_devices::DeviceStack;
 use tidy_lattice_core::stack::{
-    BuildRequest, Built, LocalFamily, ScriptSource, Sheets, SignSource, WebSource, build, sheets,
+    BuildRequest, Built, KeptFamily, LocalFamily, ScriptSource, Sheets, SignSource, WebSource,
+    build, sheets,
 };
 use tidy_lattice_core::standin::{FitOptions, Minimise, Slices, TextSample};
 use tidy_lattice_core::text::Source;
 
 use super::built::sheet_of;
-use super::file::{self, Aim, BuildRules, Project, SlicesChoice};
+use super::device_stacks::device_stacks;
+use super::file::{self, Aim, BuildRules, Project, Role, SlicesChoice};
 use super::ingredients::{Ingredients, LocalPart, RoleParts, families_of};
 use super::request::{BuildParts, SiteRequest};
 use super::sampling::sampled;
@@ -28,6 +31,8 @@ pub struct Stacks {
     pub ingredients: Ingredients,
     /// The families of the platforms; none where local fonts were named.
     pub locals: Vec<LocalPart>,
+    /// Stacks of installed families, for roles without a web font.
+    pub of_devices: Vec<DeviceStack>,
     /// Their style sheet, whole and in parts.
     pub sheets: Sheets,
 }
@@ -58,6 +63,15 @@ impl Aim {
             Aim::TextFirst => "swap",
             Aim::BrandFirst => "block",
             Aim::NoLateChange => "optional",
+        }
+    }
+
+    /// All values that serve it, the best first.
+    pub fn displays(self) -> &'static [&'static str] {
+        match self {
+            Aim::TextFirst => &["swap", "fallback", "optional"],
+            Aim::BrandFirst => &["block"],
+            Aim::NoLateChange => &["optional"],
         }
     }
 }
@@ -120,9 +134,11 @@ pub fn stacks(
         families_of(&devices)
     };
     let (built, samples) = build_all(settings, &ingredients, &devices, &locals, &parts.language)?;
+    let of_devices = device_stacks(parts, project, &devices, access)?;
     drop(devices);
     Ok(Stacks {
-        sheets: sheets(&built, settings.display, settings.comments),
+        sheets: sheets(&built, &of_devices, settings.display, settings.comments),
+        of_devices,
         built,
         samples,
         ingredients,
@@ -141,11 +157,11 @@ pub fn stand_for_missing(
     project: Option<&Project>,
     access: Access<'_>,
 ) -> Result<(), ProjectError> {
-    let Some(project) = project else {
+    let Some(project) = project.filter(|_| request.made.is_none()) else {
         return Ok(());
     };
     let sheet = sheet_of(project);
-    if access.exists(&sheet) || project.role.values().all(|role| role.web.is_empty()) {
+    if access.exists(&sheet) || !project.role.values().any(Role::is_built) {
         return Ok(());
     }
     let parts = BuildParts {
@@ -230,6 +246,14 @@ fn build_all(
                 .map(|(face, url)| ScriptSource {
                     face,
                     url: url.clone(),
+                })
+                .collect(),
+            kept: role
+                .kept
+                .iter()
+                .map(|(name, face)| KeptFamily {
+                    name: name.clone(),
+                    face,
                 })
                 .collect(),
             locals: if keep_order {

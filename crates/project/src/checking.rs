@@ -18,12 +18,14 @@ use tidy_lattice_core::page::{self, Dom, Page, Unread};
 use tidy_lattice_core::platform::{Device, Platform};
 use tidy_lattice_core::style::url_path;
 
+use super::app_faces::as_sheet;
+use super::data_url;
 use super::face_sources::{entries, open, opened};
-use super::file::Project;
-use super::files::matching;
-use super::pages::is_page;
+use super::file::{Aim, Project};
+use super::files::{is_page, matching};
 use super::request::{SiteRequest, StackRequest, SurveyRequest, TextRequest};
 use super::stack::site;
+use super::stand_in_lines;
 use super::texts::decoded;
 use super::uses::{Used, rule_place, used_by};
 use super::web::{LARGEST, SCREEN, Site};
@@ -82,6 +84,11 @@ pub fn gather(
         names: None,
     };
     gatherer.inputs.installed = installed(platforms);
+    gatherer.inputs.displays = project
+        .and_then(|project| project.build.aim)
+        .map_or(&[], Aim::displays);
+    gatherer.inputs.wants_stand_ins = request.paths.is_empty()
+        && project.is_some_and(|project| project.role.values().any(|role| !role.web.is_empty()));
     gatherer.inputs.platforms_named =
         request.platforms_named || project.is_some_and(|project| !project.platforms.is_empty());
     let progress = access.watch.start("Reading pages", pages.len());
@@ -101,6 +108,13 @@ pub fn gather(
             Err(error) if !request.paths.contains(path) => gatherer.unread(path, &error),
             Err(error) => return Err(error),
         }
+    }
+    if let Some(made) = project
+        .filter(|_| request.paths.is_empty())
+        .and_then(|project| as_sheet(project, access))
+    {
+        let part = 0..made.text.len();
+        gatherer.sheet_within(&Arc::new(made), part);
     }
     for path in &sheets {
         match gatherer.sheet(path, false, 0) {
@@ -155,9 +169,14 @@ pub fn texts(
     let gathered = match super::survey::gather_with(&asked, project, &read, quiet) {
         Ok(gathered) => gathered,
         // Pages without text lack nothing.
-        Err(ProjectError::Usage(_)) if !of_project => return Ok(()),
+        Err(ProjectError::Usage(_))
+            if !of_project || project.is_some_and(|project| project.content.is_empty()) =>
+        {
+            return Ok(());
+        }
         Err(error) => return Err(error),
     };
+    inputs.lines_off = stand_in_lines::off(&gathered.survey, devices);
     let surveyed = survey(&gathered.survey, devices);
     let features = surveyed.features.into_iter();
     for lack in features {
@@ -274,7 +293,11 @@ fn named(
             )));
         }
     }
-    if pages.is_empty() && sheets.is_empty() {
+    // Texts that are no pages are held to their stacks, faces of an app to their files.
+    let else_there = project.filter(|_| request.paths.is_empty());
+    let else_there = else_there
+        .is_some_and(|project| !project.content.is_empty() || !project.app.faces.is_empty());
+    if pages.is_empty() && sheets.is_empty() && !else_there {
         return Err(ProjectError::Usage(
             "there is nothing to check: name pages, style sheets, or a folder that holds some"
                 .to_owned(),
@@ -561,22 +584,8 @@ impl Gatherer<'_> {
 
     /// The font in a `data:` URL.
     fn embedded(&self, url: &str) -> Found {
-        let Some((kind, data)) = url.trim().split_once(',') else {
+        let Some(bytes) = data_url::bytes_of(url) else {
             return Found::Unknown;
-        };
-        let bytes: Vec<u8> = percent_encoding::percent_decode_str(data).collect();
-        let bytes = if kind.to_ascii_lowercase().ends_with(";base64") {
-            let plain: Vec<u8> = bytes
-                .into_iter()
-                .filter(|byte| !byte.is_ascii_whitespace() && *byte != b'=')
-                .collect();
-            let engine = base64::engine::general_purpose::STANDARD_NO_PAD;
-            match base64::Engine::decode(&engine, plain) {
-                Ok(bytes) => bytes,
-                Err(_) => return Found::Unknown,
-            }
-        } else {
-            bytes
         };
         Found::File(Arc::new(opened(EMBEDDED.to_owned(), bytes, self.access)))
     }

@@ -94,6 +94,12 @@ impl Confines {
         Ok(())
     }
 
+    /// The top of the project that `file` is of: what is in it may be read.
+    pub fn top_around(&self, file: &Path, access: Access<'_>) -> PathBuf {
+        let folder = file.parent().unwrap_or(Path::new(""));
+        self.top(&whole(folder, access), access)
+    }
+
     /// The top of the project that files of `folder` are of.
     fn top(&self, folder: &Path, access: Access<'_>) -> PathBuf {
         let mut tops = self.tops.lock().unwrap_or_else(PoisonError::into_inner);

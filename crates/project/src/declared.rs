@@ -1,12 +1,14 @@
-//! The faces of a web font as the rules of a style sheet have them; each may be many
-//! files.
+//! The faces of a web font as the rules of a style sheet, or of a page, have them; each may
+//! be many files.
 
 use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::font::{CharacterSet, Face, Slice, Slope};
-use tidy_lattice_core::page::{PlacedFace, font_faces};
+use tidy_lattice_core::page::{self, PlacedFace, font_faces};
 use tidy_lattice_core::style::read::{FaceSource, FaceStyle};
 
+use super::files::is_page;
+use super::texts::decoded;
 use super::web::{FontLoader, LARGEST, SCREEN, Site};
 use super::{Access, ProjectError};
 
@@ -32,8 +34,24 @@ pub struct DeclaredFile {
     pub ranged: bool,
 }
 
-/// The family that the rules of `sheet` declare, and its faces; the one called
-/// `wanted` where there are several.
+/// The `@font-face` rules of a style sheet, or of a page with all of its sheets.
+fn placed_in(
+    path: &Path,
+    site: &Site<'_>,
+    access: Access<'_>,
+) -> Result<Vec<PlacedFace>, ProjectError> {
+    let bytes = access.read(path, LARGEST)?;
+    let name = path.display().to_string();
+    if is_page(path) {
+        let html = decoded(path, &bytes)?;
+        return Ok(page::read(html, &name, site, SCREEN).0.faces);
+    }
+    let css = String::from_utf8_lossy(&bytes);
+    Ok(font_faces(&css, &name, site, SCREEN).0)
+}
+
+/// The family that the rules of `sheet` (or page) of `site` declare, and its faces; the one
+/// called `wanted` where there are several.
 ///
 /// # Errors
 ///
@@ -42,16 +60,14 @@ pub struct DeclaredFile {
 pub fn of_sheet(
     sheet: &Path,
     wanted: Option<&str>,
+    site: &Site<'_>,
     access: Access<'_>,
 ) -> Result<(String, Vec<DeclaredFace>), ProjectError> {
     let unreadable = |reason: String| ProjectError::Unreadable {
         path: sheet.to_owned(),
         reason,
     };
-    let bytes = access.read(sheet, LARGEST)?;
-    let css = String::from_utf8_lossy(&bytes);
-    let site = Site::beside_file(sheet, access);
-    let (placed, _) = font_faces(&css, &sheet.display().to_string(), &site, SCREEN);
+    let placed = placed_in(sheet, site, access)?;
     let names = names_of(&placed);
     let found = |wanted: &str| {
         let mut names = names.iter();
@@ -74,39 +90,49 @@ pub fn of_sheet(
             )));
         }
     };
-    let faces = faces_of(&placed, &family, &site, access).map_err(unreadable)?;
+    let faces = faces_of(&placed, &family, site, access).map_err(unreadable)?;
     Ok((family, faces))
 }
 
-/// Every family that the rules of `sheet` declare, with its faces, in the order of the
-/// rules.
+/// The families that a style sheet, or a page, declares.
+#[derive(Default)]
+pub struct SheetFamilies {
+    /// The families with their faces, in the order of the rules.
+    pub families: Vec<(String, Vec<DeclaredFace>)>,
+    /// Families of which a file cannot be had, each with the line and the reason.
+    pub unread: Vec<(String, String)>,
+}
+
+/// Every family that the rules of `sheet` (or page) of `site` declare. One that lacks a file
+/// does not hide the others.
 ///
 /// # Errors
 ///
-/// [`ProjectError`] where no rule names a family, or a file cannot be read.
+/// [`ProjectError`] where no rule names a family, or the files of none can be had.
 pub fn families_of_sheet(
     sheet: &Path,
+    site: &Site<'_>,
     access: Access<'_>,
-) -> Result<Vec<(String, Vec<DeclaredFace>)>, ProjectError> {
+) -> Result<SheetFamilies, ProjectError> {
     let unreadable = |reason: String| ProjectError::Unreadable {
         path: sheet.to_owned(),
         reason,
     };
-    let bytes = access.read(sheet, LARGEST)?;
-    let css = String::from_utf8_lossy(&bytes);
-    let site = Site::beside_file(sheet, access);
-    let (placed, _) = font_faces(&css, &sheet.display().to_string(), &site, SCREEN);
-    let mut families = Vec::new();
+    let placed = placed_in(sheet, site, access)?;
+    let mut found = SheetFamilies::default();
     for name in names_of(&placed) {
-        let faces = faces_of(&placed, name, &site, access).map_err(unreadable)?;
-        families.push((name.to_owned(), faces));
+        match faces_of(&placed, name, site, access) {
+            Ok(faces) => found.families.push((name.to_owned(), faces)),
+            Err(reason) => found.unread.push((name.to_owned(), reason)),
+        }
     }
-    if families.is_empty() {
-        return Err(unreadable(
+    match found.unread.first() {
+        Some((_, reason)) if found.families.is_empty() => Err(unreadable(reason.clone())),
+        None if found.families.is_empty() => Err(unreadable(
             "no @font-face rule of this style sheet names a family".to_owned(),
-        ));
+        )),
+        _ => Ok(found),
     }
-    Ok(families)
 }
 
 /// The families that rules name, each once.
@@ -260,13 +286,19 @@ pub fn is_sheet(path: &Path) -> bool {
         .is_some_and(|ending| ending.eq_ignore_ascii_case("css"))
 }
 
-/// The upright face of a sheet that is nearest to weight 400, as most text is set in.
+/// The upright face of the family `wanted`, or the only one, of a sheet that is nearest to
+/// weight 400, as most text is set in.
 ///
 /// # Errors
 ///
 /// As [`of_sheet`].
-pub fn main_face(sheet: &Path, access: Access<'_>) -> Result<Face, ProjectError> {
-    let (_, faces) = of_sheet(sheet, None, access)?;
+pub fn main_face(
+    sheet: &Path,
+    wanted: Option<&str>,
+    site: &Site<'_>,
+    access: Access<'_>,
+) -> Result<Face, ProjectError> {
+    let (_, faces) = of_sheet(sheet, wanted, site, access)?;
     let nearest = faces.into_iter().min_by(|a, b| {
         let off = |face: &Face| {
             let weight = (face.weight() - 400.0).abs();

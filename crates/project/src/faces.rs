@@ -7,6 +7,7 @@ use tidy_lattice_core::describe::Bytes;
 use tidy_lattice_core::font::{Face, FontFile};
 
 use super::fonts::{face_of_file, font_bytes, split, web_face};
+use super::web::Site;
 use super::{Access, ProjectError};
 use super::{declared, platforms};
 
@@ -18,7 +19,7 @@ use super::{declared, platforms};
 /// [`ProjectError`] where there is no such face.
 pub fn face(named: &Path, access: Access<'_>) -> Result<Face, ProjectError> {
     if declared::is_sheet(named) {
-        return declared::main_face(named, access);
+        return declared::main_face(named, None, &Site::beside_file(named, access), access);
     }
     let text = named.to_str().filter(|_| !access.exists(named));
     match text.and_then(platforms::split) {
@@ -34,7 +35,7 @@ pub fn face(named: &Path, access: Access<'_>) -> Result<Face, ProjectError> {
 /// [`ProjectError`] where there is no such face.
 pub fn web(named: &Path, access: Access<'_>) -> Result<Face, ProjectError> {
     if declared::is_sheet(named) {
-        declared::main_face(named, access)
+        declared::main_face(named, None, &Site::beside_file(named, access), access)
     } else {
         web_face(named, access)
     }

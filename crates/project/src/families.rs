@@ -10,11 +10,22 @@ use tidy_lattice_core::text::exemplars::Language;
 
 use super::declared::{DeclaredFace, families_of_sheet};
 use super::fonts::face_of_file;
+use super::web::Site;
 use super::web_family::{plain, without_weight};
 use super::{Access, ProjectError};
 
 /// Of more families languages are not judged: each takes a while.
 const MOST_JUDGED: usize = 24;
+
+/// What a style sheet declares.
+pub struct OfSheet {
+    /// Its families.
+    pub families: Vec<FamilyDescription>,
+    /// Their files.
+    pub files: Vec<PathBuf>,
+    /// Families of which a file cannot be had, with the reason.
+    pub unread: Vec<(String, String)>,
+}
 
 /// The families of the sheet `sheet`, judged for `languages`, and their files.
 ///
@@ -25,10 +36,11 @@ pub fn of_sheet(
     sheet: &Path,
     languages: &[&'static Language],
     access: Access<'_>,
-) -> Result<(Vec<FamilyDescription>, Vec<PathBuf>), ProjectError> {
+) -> Result<OfSheet, ProjectError> {
     let mut files: Vec<PathBuf> = Vec::new();
-    let declared = families_of_sheet(sheet, access)?;
-    let described = declared.into_iter().map(|(family, declared)| {
+    let site = Site::beside_file(sheet, access);
+    let declared = families_of_sheet(sheet, &site, access)?;
+    let described = declared.families.into_iter().map(|(family, declared)| {
         let faces: Vec<FaceOfFamily> = declared.iter().map(|one| face_of(one, access)).collect();
         let plainest = FamilyDescription::plainest(&faces).unwrap_or_default();
         let own = declared.iter().flat_map(|face| &face.files);
@@ -42,8 +54,12 @@ pub fn of_sheet(
         let characters = characters_of(face);
         FamilyDescription::of(family, faces, &characters, Some((face, languages)))
     });
-    let described = described.collect();
-    Ok((described, files))
+    let families = described.collect();
+    Ok(OfSheet {
+        families,
+        files,
+        unread: declared.unread,
+    })
 }
 
 fn face_of(declared: &DeclaredFace, access: Access<'_>) -> FaceOfFamily {

@@ -4,6 +4,8 @@ use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
 use serde::Deserialize;
+use tidy_lattice_core::font::Class;
+use tidy_lattice_core::stack::of_devices::TextUse;
 
 use super::patterns::expanded;
 use super::{Access, ProjectError};
@@ -38,6 +40,10 @@ pub struct Project {
     /// Platforms, by name or as TOML files; all built-in ones by default.
     #[serde(default)]
     pub platforms: Vec<String>,
+    /// Cards, and folders of them, that were measured on devices: they take their places on
+    /// the built-in platforms.
+    #[serde(default)]
+    pub cards: Vec<PathBuf>,
     /// Style sheets with the `@font-face` rules that hold for all texts; patterns, too.
     #[serde(default)]
     pub sheets: Vec<PathBuf>,
@@ -65,6 +71,35 @@ pub struct Project {
     /// What `check` lets pass.
     #[serde(default)]
     pub check: CheckRules,
+    /// The fonts of an app that has no style sheets.
+    #[serde(default)]
+    pub app: AppFonts,
+}
+
+/// The fonts of an app that has no style sheets, as its manifest has them.
+#[derive(Debug, Clone, Default, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AppFonts {
+    /// The faces that it declares.
+    #[serde(default)]
+    pub faces: Vec<AppFace>,
+    /// Patterns of the files that are packed with it, from the project's folder.
+    #[serde(default)]
+    pub packed: Vec<String>,
+}
+
+/// A face that an app declares.
+#[derive(Debug, Clone, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AppFace {
+    /// The family, by which the app asks for it.
+    pub family: String,
+    /// The file.
+    pub file: PathBuf,
+    /// The weight, 1 to 1000.
+    pub weight: Option<f32>,
+    /// `normal` or `italic`.
+    pub style: Option<String>,
 }
 
 /// What `check` lets pass.
@@ -121,6 +156,9 @@ pub struct ForecastRules {
 pub struct BuildRules {
     /// The style sheet to write; standard output where there is none.
     pub output: Option<PathBuf>,
+    /// What URLs of font files begin with, such as `/` or `https://static.example/`, before
+    /// their path from the root; paths from the style sheet where it is not said.
+    pub url_base: Option<String>,
     /// What matters while fonts load.
     pub aim: Option<Aim>,
     /// What stand-ins are made for; it decides about slices and spread where these are not
@@ -271,6 +309,17 @@ pub struct Role {
     /// declare them; patterns, too; for `build`.
     #[serde(default)]
     pub web: Vec<PathBuf>,
+    /// What its texts are for, where it has no web font: `interface`, `reading` or `code`.
+    /// `build` then makes a stack of the families that devices have.
+    #[serde(default, rename = "use")]
+    pub text_use: Option<TextUse>,
+    /// The class of such a stack: `sans`, `serif`, `monospace` or `script`; by what it is for
+    /// by default.
+    #[serde(default)]
+    pub class: Option<Class>,
+    /// A font whose look such a stack comes close to: a file, a card or `PLATFORM:FACE`.
+    #[serde(default)]
+    pub like: Option<PathBuf>,
     /// The family name of the web font in the style sheet; its own by default.
     pub family: Option<String>,
     /// Fonts for some signs.
@@ -279,6 +328,10 @@ pub struct Role {
     /// Web fonts for other scripts; patterns, too.
     #[serde(default)]
     pub scripts: Vec<PathBuf>,
+    /// Further web fonts that stay in the stack behind the main one, as the project's own
+    /// sheets declare them.
+    #[serde(default)]
+    pub keep: Vec<KeepRule>,
     /// Local fonts that stand in, in order; by default the closest families of the
     /// project's platforms.
     #[serde(default)]
@@ -314,6 +367,23 @@ pub struct Role {
     /// now.
     #[serde(default)]
     pub languages: Vec<String>,
+}
+
+impl Role {
+    /// Whether `build` makes its stack.
+    pub fn is_built(&self) -> bool {
+        !self.web.is_empty() || self.text_use.is_some()
+    }
+}
+
+/// A further web font that stays in a stack.
+#[derive(Debug, Clone, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct KeepRule {
+    /// The family.
+    pub family: String,
+    /// The style sheet or page that declares it.
+    pub from: PathBuf,
 }
 
 /// A font for some signs.
@@ -419,6 +489,22 @@ impl Project {
         {
             return Err("shift.budget: scores are 0 or more".to_owned());
         }
+        for face in &self.app.faces {
+            let weight = face.weight;
+            if weight.is_some_and(|weight| !(1.0..=1000.0).contains(&weight)) {
+                return Err(format!(
+                    "app.faces, {:?}: weights go from 1 to 1000",
+                    face.family
+                ));
+            }
+            let styles = ["normal", "italic", "oblique"];
+            if (face.style.as_ref()).is_some_and(|style| !styles.contains(&style.as_str())) {
+                return Err(format!(
+                    "app.faces, {:?}: the style is normal, italic or oblique",
+                    face.family
+                ));
+            }
+        }
         for content in &self.content {
             if let Some(role) = content
                 .role
@@ -431,10 +517,29 @@ impl Project {
             }
         }
         for (name, role) in &self.role {
-            if role.stack.is_empty() && role.web.is_empty() {
+            if role.stack.is_empty() && !role.is_built() {
                 return Err(format!(
                     "role.{name} has neither a stack (for cover and trace) nor a web font (for \
-                     build)"
+                     build), nor a use (interface, reading or code) for which build makes a stack \
+                     of installed families"
+                ));
+            }
+            if let (Some(text_use), false) = (role.text_use, role.web.is_empty()) {
+                return Err(format!(
+                    "role.{name} has a web font and use = \"{}\"; that is for stacks of installed \
+                     families alone: leave one of them out",
+                    text_use.label()
+                ));
+            }
+            if role.text_use.is_none() && (role.class.is_some() || role.like.is_some()) {
+                return Err(format!(
+                    "role.{name} has a class or a look that is wanted; that goes with use = \
+                     \"interface\", \"reading\" or \"code\""
+                ));
+            }
+            if (role.class).is_some_and(|class| class.generic().is_none()) {
+                return Err(format!(
+                    "role.{name}.class: stacks are made of sans, serif, monospace or script"
                 ));
             }
             if !role.stack.is_empty()
@@ -489,6 +594,12 @@ impl Project {
     /// A path of the project.
     pub fn path(&self, path: impl AsRef<Path>) -> PathBuf {
         self.folder.join(path)
+    }
+
+    /// The paths of `cards`.
+    pub fn own_cards(&self) -> Vec<PathBuf> {
+        let cards = self.cards.iter();
+        cards.map(|card| self.path(card)).collect()
     }
 
     /// A name of a platform, where it is a file as its path.

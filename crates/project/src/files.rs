@@ -9,12 +9,18 @@ use super::file::{Content, Project};
 use super::patterns::{below, set};
 use super::{Access, ProjectError};
 
+/// Whether a file is a page, by its ending.
+pub fn is_page(path: &Path) -> bool {
+    Format::of(&path.to_string_lossy()).is_page()
+}
+
 fn has_text_ending(path: &Path) -> bool {
     let ending = path
         .extension()
         .map(|ending| ending.to_string_lossy().to_ascii_lowercase());
     ending.is_some_and(|ending| Format::endings().any(|known| known == ending))
         && !path.to_string_lossy().ends_with(".card.json")
+        && !path.to_string_lossy().ends_with(".cards.json")
 }
 
 /// The files in `folder` whose endings are those of texts.

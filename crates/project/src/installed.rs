@@ -6,6 +6,7 @@ use std::path::PathBuf;
 
 use fontconfig::Fontconfig;
 use tidy_lattice_core::font::FacePick;
+use tidy_lattice_core::platform::SAME_METRICS;
 
 use super::ProjectError;
 use super::fonts::NamedFile;
@@ -22,15 +23,20 @@ const GENERICS: [(&str, &str); 7] = [
     ("system-ui", "sans"),
 ];
 
-/// Families of the same metrics, which Chromium takes for each other where fontconfig
-/// offers one.
-const ALIKE: [&[&str]; 6] = [
-    &["Arial", "Arimo", "Liberation Sans"],
-    &["Times New Roman", "Liberation Serif", "Tinos"],
-    &["Courier New", "Cousine", "Liberation Mono"],
-    &["Calibri", "Carlito"],
-    &["Cambria", "Caladea"],
-    &["Georgia", "Gelasio"],
+/// Generic families of texts in some scripts, which Chromium 156 takes on Linux where they
+/// are installed, by the script (ISO 15924).
+const BY_SCRIPT: [(&str, &str, &str); 11] = [
+    ("Deva", "serif", "Noto Serif Devanagari"),
+    ("Deva", "sans-serif", "Noto Sans Devanagari"),
+    ("Hans", "serif", "Noto Serif CJK SC"),
+    ("Hans", "sans-serif", "Noto Sans CJK SC"),
+    ("Hant", "serif", "Noto Serif CJK TC"),
+    ("Hant", "sans-serif", "Noto Sans CJK TC"),
+    ("Jpan", "serif", "Noto Serif CJK JP"),
+    ("Jpan", "sans-serif", "Noto Sans CJK JP"),
+    ("Jpan", "monospace", "Noto Sans Mono CJK JP"),
+    ("Kore", "serif", "Noto Serif CJK KR"),
+    ("Kore", "sans-serif", "Noto Sans CJK KR"),
 ];
 
 /// The fonts that are installed here.
@@ -68,13 +74,25 @@ impl Installed {
         generics
     }
 
+    /// The families that generic families stand for in texts of some scripts, by script.
+    pub fn generics_by_script(&self) -> BTreeMap<String, BTreeMap<String, String>> {
+        let mut generics: BTreeMap<String, BTreeMap<String, String>> = BTreeMap::new();
+        for (script, keyword, asked) in BY_SCRIPT {
+            if let Some(family) = self.known(asked) {
+                let own = generics.entry(script.to_owned()).or_default();
+                own.insert(keyword.to_owned(), family);
+            }
+        }
+        generics
+    }
+
     /// The families that are shown in place of others of the same metrics, which are
     /// not here.
     pub fn aliases(&self) -> BTreeMap<String, String> {
         let Some(config) = Fontconfig::new() else {
             return BTreeMap::new();
         };
-        let names = ALIKE.iter().flat_map(|alike| alike.iter());
+        let names = SAME_METRICS.iter().flat_map(|alike| alike.iter());
         names
             .filter(|name| self.known(name).is_none())
             .filter_map(|name| Some(((*name).to_owned(), self.matched(&config, name)?)))
@@ -95,7 +113,7 @@ impl Installed {
         })?;
         let family = face.families.first()?.0.clone();
         let same = |name: &str| family.eq_ignore_ascii_case(name);
-        let alike = ALIKE.iter().any(|alike| {
+        let alike = SAME_METRICS.iter().any(|alike| {
             alike.iter().any(|name| name.eq_ignore_ascii_case(asked))
                 && alike.iter().any(|n| same(n))
         });

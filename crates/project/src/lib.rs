@@ -15,6 +15,7 @@
 //! - [`checking`], [`uses`], [`face_sources`]: style sheets and pages with all that they name, to be checked
 //! - [`ingredients`], [`sampling`], [`building`], [`built`]: what stacks are built from, the text
 //!   that they are fitted on, the stacks, and their style sheet as the rest of a project has it
+//! - [`device_stacks`]: stacks of installed families, where there is no web font
 //! - [`trimming`]: faces to be cut, what texts ask of them, and the style sheet of what is left
 //!
 //! A project covered in a few lines:
@@ -44,12 +45,15 @@
 //! ```
 
 mod access;
+pub mod app_faces;
 pub mod building;
 pub mod built;
 pub mod checking;
 mod confines;
 mod counting;
+mod data_url;
 pub mod declared;
+pub mod device_stacks;
 mod error;
 pub mod face_sources;
 pub mod faces;
@@ -58,18 +62,23 @@ pub mod file;
 pub mod files;
 pub mod folders;
 pub mod fonts;
+pub mod in_place;
 pub mod ingredients;
 pub mod installed;
 pub mod languages;
 mod machine;
 mod memory;
+pub mod of_pages;
+mod page_stacks;
 pub mod pages;
 pub mod patterns;
 pub mod platforms;
+pub mod put_in;
 pub mod request;
 pub mod sampling;
 pub mod set_pages;
 pub mod stack;
+mod stand_in_lines;
 pub mod starting;
 pub mod survey;
 pub mod texts;

@@ -105,8 +105,22 @@ impl Disk for Machine {
             .filter_map(Result::ok)
             .filter(|entry| entry.file_type().is_some_and(|kind| kind.is_file()))
             .map(ignore::DirEntry::into_path)
+            .filter(|path| !tidy || !is_report(path))
             .collect()
     }
+}
+
+/// Whether a page or a text is a report that this program wrote: that is no content, though
+/// it may lie among it.
+fn is_report(path: &Path) -> bool {
+    const MADE: &[u8] = b"<!-- Made by tidy-lattice";
+    let ending = path.extension().unwrap_or_default();
+    if !["html", "htm", "md"].iter().any(|known| ending == *known) {
+        return false;
+    }
+    let mut start = [0; MADE.len()];
+    let read = File::open(path).and_then(|mut file| file.read_exact(&mut start));
+    read.is_ok() && start == MADE
 }
 
 /// Reads what the user named and is no file: a pipe (as `<(command)` makes one), the

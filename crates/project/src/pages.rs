@@ -2,13 +2,12 @@
 
 use std::path::{Path, PathBuf};
 
-use tidy_lattice_core::content::Format;
 use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::page::{FlowPage, PageProblem, Unread, read_flow};
 use tidy_lattice_core::style::read::{FaceSource, Viewport};
 
 use super::file::Project;
-use super::files::{in_folder, matching};
+use super::files::{in_folder, is_page, matching};
 use super::request::SiteRequest;
 use super::stack::site;
 use super::texts::decoded;
@@ -235,9 +234,4 @@ fn no_file(rule: &WebFace) -> Option<PageProblem> {
             },
         ),
     })
-}
-
-/// Whether a file is a page, by its ending.
-pub fn is_page(path: &Path) -> bool {
-    Format::of(&path.to_string_lossy()).is_page()
 }

@@ -4,9 +4,10 @@
 use std::path::{Path, PathBuf};
 
 use rayon::prelude::*;
-use tidy_lattice_core::font::{Card, Face, name_text};
+use tidy_lattice_core::font::{Card, Engines, Face, name_text};
 use tidy_lattice_core::platform::{
-    self, Definition, DefinitionError, Found, InstalledFace, Looked, Platform, as_face, find,
+    self, Definition, DefinitionError, Found, InstalledFace, Looked, OwnFamilies, Platform,
+    as_face, find,
 };
 
 use super::folders::font_files_and_cards;
@@ -101,14 +102,18 @@ pub fn here(access: Access<'_>) -> Result<Platform, ProjectError> {
         .collect();
     let known = |family: &String| faces.iter().any(|face| face.families.contains(family));
     let definition = Definition {
+        extends: None,
         title: "This device".to_owned(),
         about: "What is installed here.".to_owned(),
         versions: Vec::new(),
+        engines: Engines::USUAL,
         generic: fonts
             .generics()
             .into_iter()
             .filter(|(_, family)| known(family))
             .collect(),
+        generic_for: fonts.generics_by_script(),
+        own: OwnFamilies::default(),
         alias: fonts
             .aliases()
             .into_iter()
@@ -142,8 +147,39 @@ fn from_file(path: &Path, access: Access<'_>) -> Result<Platform, ProjectError> 
         .iter()
         .map(|font| folder.join(font))
         .collect();
+    let installed = faces_of(&fonts, access)?;
+    let name = path
+        .file_stem()
+        .map(|stem| stem.to_string_lossy().into_owned())
+        .unwrap_or_default();
+    let card =
+        |name: &str| card_beside(folder, name, access).or_else(|| platform::builtin_card(name));
+    let Some(base) = definition.extends.clone() else {
+        return definition.assemble(&name, card, &installed).map_err(wrong);
+    };
+    let known = platform::platforms();
+    let Some(base) = known.iter().find(|known| known.name == base) else {
+        let names: Vec<&str> = known.iter().map(|known| known.name.as_str()).collect();
+        return Err(ProjectError::Unreadable {
+            path: path.to_owned(),
+            reason: format!(
+                "extends = {base:?} names no built-in platform; there are {}",
+                names.join(", ")
+            ),
+        });
+    };
+    let extended = base.extended(definition, &name, card, &installed);
+    extended.map_err(wrong)
+}
+
+/// The faces of font files, cards, and folders of them.
+///
+/// # Errors
+///
+/// [`ProjectError`], where one cannot be read.
+pub fn faces_of(fonts: &[PathBuf], access: Access<'_>) -> Result<Vec<InstalledFace>, ProjectError> {
     let mut installed = Vec::new();
-    for file in font_files_and_cards(&fonts, access)? {
+    for file in font_files_and_cards(fonts, access)? {
         let named = match &file.pick {
             Some(pick) => format!("{}#{}", file.path.display(), pick.index),
             None => file.path.display().to_string(),
@@ -153,13 +189,7 @@ fn from_file(path: &Path, access: Access<'_>) -> Result<Platform, ProjectError> 
             named.clone(),
         ));
     }
-    let name = path
-        .file_stem()
-        .map(|stem| stem.to_string_lossy().into_owned())
-        .unwrap_or_default();
-    let card =
-        |name: &str| card_beside(folder, name, access).or_else(|| platform::builtin_card(name));
-    definition.assemble(&name, card, &installed).map_err(wrong)
+    Ok(installed)
 }
 
 /// The card of this name in the folder `cards` beside a definition.

@@ -2,6 +2,8 @@
 
 use std::path::PathBuf;
 
+use tidy_lattice_core::font::Class;
+use tidy_lattice_core::stack::of_devices::TextUse;
 use tidy_lattice_core::text::Source;
 
 /// Where the files of a site are.
@@ -81,10 +83,20 @@ pub struct BuildParts {
     pub scripts: Vec<PathBuf>,
     /// Only this role of the project; the name of the role of `web`.
     pub role: Option<String>,
+    /// The pages that stacks are fitted on, in place of the project's.
+    pub pages: Vec<PathBuf>,
     /// The text that widths are fitted on.
     pub text: TextRequest,
     /// The language whose sample stands for a text.
     pub language: String,
+    /// What the text is for, where no web font is wanted.
+    pub text_use: Option<TextUse>,
+    /// The class of such a stack.
+    pub class: Option<Class>,
+    /// A font whose look it comes close to.
+    pub like: Option<PathBuf>,
+    /// Its languages (BCP 47).
+    pub languages: Vec<String>,
     /// Sizes in use, in px.
     pub sizes: Vec<f32>,
     /// Widths of columns in use, in px.
@@ -99,6 +111,8 @@ pub struct BuildParts {
     pub family: Option<String>,
     /// The URL of the web font in the CSS.
     pub url: Option<String>,
+    /// What URLs of font files begin with, in place of paths from the style sheet.
+    pub url_base: Option<String>,
     /// Where the files of pages and sheets are.
     pub site: SiteRequest,
 }

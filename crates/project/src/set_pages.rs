@@ -1,5 +1,7 @@
 //! The pages of a project as they set their texts, so that stand-ins are fitted on them.
 
+use std::path::PathBuf;
+
 use rayon::prelude::*;
 
 use tidy_lattice_core::lattice::WebFace;
@@ -11,8 +13,8 @@ use tidy_lattice_core::shift::{Scene, Setting, SettingFonts, Stand, set_texts};
 use tidy_lattice_core::standin::SetText;
 
 use super::file::Project;
-use super::files::matching;
-use super::pages::{Pages, Window, is_page};
+use super::files::{is_page, matching};
+use super::pages::{Pages, Window};
 use super::request::SiteRequest;
 use super::{Access, ProjectError, Quiet};
 
@@ -29,13 +31,14 @@ pub struct SetPage {
     pub window: Window,
 }
 
-/// The pages of `project` in its windows; none where it has none. What is wrong with them
+/// The pages `named`, else those of `project`, in its windows; none where it has none. What is wrong with them
 /// is told by those who read them for their texts.
 ///
 /// # Errors
 ///
 /// [`ProjectError`] where a page cannot be read.
 pub fn read(
+    named: &[PathBuf],
     project: &Project,
     site: &SiteRequest,
     access: Access<'_>,
@@ -44,8 +47,8 @@ pub fn read(
         watch: &Quiet,
         ..access
     };
-    let mut paths = Vec::new();
-    for content in &project.content {
+    let mut paths = named.to_vec();
+    for content in project.content.iter().filter(|_| named.is_empty()) {
         let files = matching(project, content, access)?;
         paths.extend(files.into_iter().filter(|path| is_page(path)));
     }

@@ -5,6 +5,7 @@ use std::collections::HashSet;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
+use tidy_lattice_core::font::Engines;
 use tidy_lattice_core::lattice::{
     Arrival, Candidate, Entry, Fonts, Request, Resolved, WebFace, resolve,
 };
@@ -26,6 +27,8 @@ const BARE: &str = "bare";
 pub struct NamedStack {
     /// The style: families, weight and so on.
     pub style: TextStyle,
+    /// The language of the text (BCP 47), where it is known.
+    pub language: Option<String>,
     /// The `@font-face` rules with their files.
     pub web: Vec<WebFace>,
     /// Faces given by themselves; where there are some, they are the stack.
@@ -107,6 +110,7 @@ impl NamedStack {
         };
         Ok(NamedStack {
             style,
+            language: None,
             web,
             given,
             platforms,
@@ -124,6 +128,7 @@ impl NamedStack {
             return Resolved {
                 entries: entries.collect(),
                 candidates: self.given.clone(),
+                engines: device.map_or(Engines::USUAL, |device| device.platform().engines),
             };
         }
         let fonts = Fonts {
@@ -136,7 +141,11 @@ impl NamedStack {
             },
             hosted: false,
         };
-        resolve(&Request::of(&self.style), fonts)
+        let language = self.language.as_deref();
+        resolve(
+            &Request::of(&self.style).in_language(language, device),
+            fonts,
+        )
     }
 }
 
@@ -365,14 +374,20 @@ pub fn named_platforms(
             .map(|known| known.name.clone())
             .collect();
     }
+    let cards = project.map_or_else(Vec::new, Project::own_cards);
+    let own = match cards.as_slice() {
+        [] => Vec::new(),
+        cards => platforms::faces_of(cards, access)?,
+    };
     names
         .iter()
         .map(|name| {
-            let platform = if name == "here" {
+            let mut platform = if name == "here" {
                 platforms::here(access)?
             } else {
                 platforms::platform(name, platform::platforms(), access)?
             };
+            platform.take_cards(&own);
             let folder = Path::new(name)
                 .parent()
                 .map(Path::to_owned)

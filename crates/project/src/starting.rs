@@ -5,18 +5,16 @@ use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::content::{Format, language_of_path};
-use tidy_lattice_core::page::{self, Page};
-use tidy_lattice_core::style::quoted;
 use tidy_lattice_core::style::read::FamilyName;
 
-use super::declared::families_of_sheet;
-use super::pages::is_page;
-use super::texts::decoded;
-use super::web::{LARGEST, SCREEN, Site};
+use super::faces::face;
+use super::files::is_page;
+use super::page_stacks::{DeclaredFamily, FoundRole, PageStacks, SetStack};
+use super::web::Site;
 use super::{Access, ProjectError};
 
-/// The most pages that are read to learn how texts are set.
-const MOST_PAGES: usize = 40;
+/// The role of messages where no page says how text is set.
+const MESSAGES: &str = "messages";
 
 /// Folders in which sites keep what is served, the built ones first.
 const ROOTS: [&str; 9] = [
@@ -46,27 +44,6 @@ pub struct Start {
     pub roles: Vec<String>,
     /// How many pages there are.
     pub pages: usize,
-}
-
-/// How texts of one stack are set.
-#[derive(Default)]
-struct Setting {
-    stack: Vec<FamilyName>,
-    /// Characters of text, and how many of them in headings and in code.
-    characters: [usize; 3],
-    /// Characters by size, in px times 100.
-    sizes: BTreeMap<u32, usize>,
-    languages: BTreeSet<String>,
-}
-
-/// A family that a sheet declares.
-struct Declared {
-    family: String,
-    /// The sheets that declare it.
-    sheets: Vec<PathBuf>,
-    /// Its files, one a face; none where its faces are slices.
-    files: Vec<PathBuf>,
-    faces: usize,
 }
 
 /// Looks at `folder`.
@@ -116,13 +93,13 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
     } else {
         here
     };
-    let (settings, linked) = settings(base, &root, &pages, access);
-    let declared = declared(base, &files, &root, &linked, access);
-    for own in &declared {
+    let found = stacks_of(base, &files, &root, &pages, access);
+    let letters = || found.declared.iter().filter(|family| !family.signs);
+    for own in letters() {
         let sheets: Vec<String> = own
             .sheets
             .iter()
-            .map(|sheet| sheet.display().to_string())
+            .map(|sheet| from(base, sheet).display().to_string())
             .collect();
         took.push(format!(
             "{} for where {:?} is declared",
@@ -130,7 +107,7 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
             own.family
         ));
     }
-    if pages.is_empty() && catalogues.is_empty() && declared.is_empty() {
+    if pages.is_empty() && catalogues.is_empty() && letters().next().is_none() {
         return Err(ProjectError::Usage(format!(
             "{}: there are no pages, message catalogues or style sheets with fonts here; a project \
              file would be empty",
@@ -154,7 +131,16 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
          # (`tidy-lattice platforms` lists them).\n\
          # platforms = [\"windows\", \"macos\", \"ios\", \"android\"]\n\n",
     );
-    let roles = roles(&settings, &declared);
+    let roles: Vec<StartRole> = found
+        .roles()
+        .into_iter()
+        .map(|one| {
+            let both = one.family.zip(one.stack);
+            let behind: Option<Vec<&DeclaredFamily>> =
+                both.map(|(family, stack)| found.behind(stack, family).collect());
+            role(one, &behind.unwrap_or_default(), base)
+        })
+        .collect();
     if !pages.is_empty() {
         let pattern = root.join("**/*.html");
         took.push(format!("{} for pages: {}", text(&pattern), pages.len()));
@@ -164,42 +150,78 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
             text(&pattern)
         );
     }
-    // What is no page is set in the role of most text.
-    let main = roles.first().map(|role| role.name.clone());
-    if let Some(main) = &main {
-        for (pattern, languages) in &catalogues {
-            took.push(format!(
-                "{pattern:?} for messages in {}",
-                languages.join(", ")
-            ));
-            let _ = writeln!(
-                toml,
-                "# Messages, set like most text.\n[[content]]\nfiles = [{}]\nrole = {main:?}\n",
-                text(Path::new(pattern))
-            );
-        }
-    } else if !catalogues.is_empty() {
-        took.push("message catalogues are left out: no stack is known that sets them".to_owned());
+    // What is no page is set in the role of most text, else in the fonts of the system.
+    let main = roles.first().map(|role| role.name.as_str());
+    for (pattern, languages) in &catalogues {
+        took.push(format!(
+            "{pattern:?} for messages in {}",
+            languages.join(", ")
+        ));
+        let _ = writeln!(
+            toml,
+            "# Messages, set like most text.\n[[content]]\nfiles = [{}]\nrole = {:?}\n",
+            text(Path::new(pattern)),
+            main.unwrap_or(MESSAGES)
+        );
+    }
+    let loose =
+        (main.is_none() && !catalogues.is_empty()).then(|| loose_family(here, &files, access));
+    if let Some(Some((family, fonts))) = &loose {
+        let fonts: Vec<String> = fonts.iter().map(|path| text(path)).collect();
+        took.push(format!(
+            "role.{MESSAGES}: {family:?}, of which {} here",
+            match fonts.len() {
+                1 => "a file lies".to_owned(),
+                some => format!("{some} files lie"),
+            }
+        ));
+        let _ = writeln!(
+            toml,
+            "# The fonts that lie here; no style sheet declares them. `tidy-lattice build --as app`\n\
+             # prints stacks for programs that draw their own text.\n[role.{MESSAGES}]\nfamily = {}\n\
+             web = [{}]\n",
+            text(Path::new(family)),
+            fonts.join(", ")
+        );
+    } else if main.is_none() && !catalogues.is_empty() {
+        took.push(format!(
+            "role.{MESSAGES}: no stack is known that sets these messages, so `build` makes \
+             one of the systems' interface fonts"
+        ));
+        let _ = writeln!(
+            toml,
+            "# No stack is known that sets them: `build` makes one of the fonts that devices have\n\
+             # for interface, reading or code. Or name a stack = \"…\", or web = [\"…\"].\n\
+             [role.{MESSAGES}]\nuse = \"interface\"\n"
+        );
     }
     for role in &roles {
         took.push(role.why.clone());
         toml.push_str(&role.toml);
     }
-    let with_web: Vec<String> = roles
+    let mut with_web: Vec<String> = roles
         .iter()
         .filter(|role| role.web)
         .map(|role| role.name.clone())
         .collect();
-    let output = declared.first().map_or_else(
+    let in_pages = !with_web.is_empty();
+    if matches!(loose, Some(Some(_))) {
+        with_web.push(MESSAGES.to_owned());
+    }
+    let declared = letters().flat_map(|family| family.sheets.iter());
+    let declared = declared.map(|sheet| from(base, sheet));
+    let own = files
+        .iter()
+        .filter(|path| is_sheet(path) && path.starts_with(&root));
+    // Packages are not ours to write into.
+    let beside = declared
+        .chain(own.cloned())
+        .find(|sheet| !in_package(sheet) && !sheet.starts_with(".."));
+    let output = beside.map_or_else(
         || root.clone(),
-        |first| {
-            first.sheets[0]
-                .parent()
-                .map(Path::to_owned)
-                .unwrap_or_default()
-        },
+        |sheet| sheet.parent().map(Path::to_owned).unwrap_or_default(),
     );
-    if !with_web.is_empty() {
+    if in_pages {
         let _ = writeln!(
             toml,
             "[build]\n# What `build` writes. Link it, and set text in its custom properties, such as\n\
@@ -221,6 +243,56 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
         roles: with_web,
         pages: pages.len(),
     })
+}
+
+/// Folders of packages that a package manager fills.
+const PACKAGES: [&str; 4] = ["node_modules", "bower_components", "vendor", ".yarn"];
+
+/// Whether a file is of a package.
+fn in_package(path: &Path) -> bool {
+    let mut parts = path.components();
+    parts.any(|part| PACKAGES.iter().any(|package| part.as_os_str() == *package))
+}
+
+fn is_sheet(path: &Path) -> bool {
+    path.extension().is_some_and(|ending| ending == "css")
+}
+
+/// The family that most of the font files here are of, with its files: of an application
+/// whose fonts no style sheet declares.
+fn loose_family(
+    folder: &Path,
+    files: &[PathBuf],
+    access: Access<'_>,
+) -> Option<(String, Vec<PathBuf>)> {
+    /// The most files that are opened to learn their names.
+    const MOST: usize = 200;
+    let is_font = |path: &&PathBuf| {
+        let ending = path.extension().map(|ending| ending.to_ascii_lowercase());
+        let ending = ending.unwrap_or_default();
+        !in_package(path)
+            && ["ttf", "otf", "woff2", "woff"]
+                .iter()
+                .any(|known| ending == *known)
+    };
+    let mut families: BTreeMap<String, Vec<PathBuf>> = BTreeMap::new();
+    for path in files.iter().filter(is_font).take(MOST) {
+        let Ok(face) = face(&folder.join(path), access) else {
+            continue;
+        };
+        // Fonts of pictures are not what messages are set in.
+        if face.maps('a') && face.maps('e') {
+            families
+                .entry(face.names().family.clone())
+                .or_default()
+                .push(path.clone());
+        }
+    }
+    // Of equals the first by name.
+    families
+        .into_iter()
+        .rev()
+        .max_by_key(|(_, files)| files.len())
 }
 
 fn heading(folder: &Path) -> String {
@@ -294,123 +366,31 @@ fn catalogues(files: &[PathBuf]) -> Vec<(String, Vec<String>)> {
         .collect()
 }
 
-/// The families that style sheets declare and whose files are there: those that pages
-/// link, else all of the root.
-fn declared(
+/// The stacks and families of the pages in `folder`, whose root is `root` there.
+fn stacks_of(
     folder: &Path,
     files: &[PathBuf],
     root: &Path,
-    linked: &BTreeSet<PathBuf>,
-    access: Access<'_>,
-) -> Vec<Declared> {
-    let mut found: Vec<Declared> = Vec::new();
-    let is_sheet = |path: &&PathBuf| path.extension().is_some_and(|ending| ending == "css");
-    let wanted = |path: &&PathBuf| {
-        path.starts_with(root) && (linked.is_empty() || linked.contains(&folder.join(path)))
-    };
-    for sheet in files.iter().filter(is_sheet).filter(wanted) {
-        let path = folder.join(sheet);
-        let Ok(families) = families_of_sheet(&path, access) else {
-            continue;
-        };
-        for (family, faces) in families {
-            let signs = faces
-                .iter()
-                .all(|face| !face.face.maps('a') || !face.face.maps('e'));
-            if signs {
-                continue;
-            }
-            let sliced = faces.iter().any(|face| face.files.len() > 1);
-            let paths = faces
-                .iter()
-                .filter_map(|face| Some(face.files.first()?.sources.first()?.0.clone()));
-            let inside = |path: PathBuf| {
-                path.strip_prefix(folder)
-                    .map(Path::to_owned)
-                    .unwrap_or(path)
-            };
-            let own: Vec<PathBuf> = paths.map(inside).collect();
-            let known = found
-                .iter_mut()
-                .find(|known| known.family.eq_ignore_ascii_case(&family));
-            match known {
-                // Only where pages link both are they one family for sure.
-                Some(known) if !linked.is_empty() => {
-                    known.sheets.push(sheet.clone());
-                    known.faces += faces.len();
-                    if sliced || known.files.is_empty() {
-                        known.files.clear();
-                    } else {
-                        known.files.extend(own);
-                    }
-                }
-                Some(_) => {}
-                None => found.push(Declared {
-                    family,
-                    sheets: vec![sheet.clone()],
-                    files: if sliced { Vec::new() } else { own },
-                    faces: faces.len(),
-                }),
-            }
-        }
-    }
-    found
-}
-
-/// How the texts of pages are set, by stack, the one of most text first; and the sheets
-/// with fonts that they link.
-fn settings(
-    folder: &Path,
-    root: &Path,
     pages: &[&PathBuf],
     access: Access<'_>,
-) -> (Vec<Setting>, BTreeSet<PathBuf>) {
+) -> PageStacks {
     let site = Site::new(
         folder.join(root),
         !root.as_os_str().is_empty(),
         Vec::new(),
         access,
     );
-    let mut settings: Vec<Setting> = Vec::new();
-    let mut linked = BTreeSet::new();
-    for path in pages.iter().take(MOST_PAGES) {
-        let path = folder.join(path);
-        let Ok(bytes) = access.read(&path, LARGEST) else {
-            continue;
-        };
-        let Ok(html) = decoded(&path, &bytes) else {
-            continue;
-        };
-        let (page, _) = page::read(html, &path.display().to_string(), &site, SCREEN);
-        linked.extend(page.faces.iter().map(|face| PathBuf::from(&face.file)));
-        add(&mut settings, &page);
-    }
-    settings.sort_by_key(|setting| std::cmp::Reverse(setting.characters[0]));
-    (settings, linked)
+    let sheets = files
+        .iter()
+        .filter(|path| is_sheet(path) && path.starts_with(root));
+    let sheets: Vec<PathBuf> = sheets.map(|path| folder.join(path)).collect();
+    let pages: Vec<PathBuf> = pages.iter().map(|path| folder.join(path)).collect();
+    PageStacks::read(&pages, &sheets, &site, access)
 }
 
-fn add(settings: &mut Vec<Setting>, page: &Page) {
-    for text in &page.texts {
-        let style = &page.styles[text.style];
-        let count = text.text.chars().count();
-        let known = settings.iter().position(|one| one.stack == style.families);
-        let place = known.unwrap_or_else(|| {
-            settings.push(Setting {
-                stack: style.families.clone(),
-                ..Setting::default()
-            });
-            settings.len() - 1
-        });
-        let setting = &mut settings[place];
-        setting.characters[0] += count;
-        setting.characters[1] += if text.role == "headings" { count } else { 0 };
-        setting.characters[2] += if text.role == "code" { count } else { 0 };
-        *setting
-            .sizes
-            .entry((style.size * 100.0).round() as u32)
-            .or_default() += count;
-        setting.languages.extend(text.language.clone());
-    }
+/// A path as it is from `folder`.
+fn from(folder: &Path, path: &Path) -> PathBuf {
+    path.strip_prefix(folder).unwrap_or(path).to_owned()
 }
 
 /// A role of the project file.
@@ -421,100 +401,25 @@ struct StartRole {
     web: bool,
 }
 
-/// Roles for the stacks of pages that begin with a family of the project; where there is
-/// none, for the stack of most text.
-fn roles(settings: &[Setting], declared: &[Declared]) -> Vec<StartRole> {
-    let mut roles: Vec<StartRole> = Vec::new();
-    let mut taken: BTreeSet<String> = BTreeSet::new();
-    let family_of = |setting: &Setting| {
-        let first = setting.stack.first()?.as_str();
-        declared
-            .iter()
-            .find(|one| one.family.eq_ignore_ascii_case(first))
-    };
-    for setting in settings
-        .iter()
-        .filter(|setting| family_of(setting).is_some())
-    {
-        let Some(own) = family_of(setting) else {
-            continue;
-        };
-        if !taken.insert(own.family.to_lowercase()) {
-            continue;
-        }
-        let name = name_of(setting, &roles, &own.family);
-        roles.push(role(name, setting, Some(own)));
-    }
-    // Families that no page uses are still the project's.
-    for own in declared
-        .iter()
-        .filter(|one| !taken.contains(&one.family.to_lowercase()))
-    {
-        if !roles.is_empty() || !settings.is_empty() {
-            break;
-        }
-        let setting = Setting {
-            stack: vec![
+fn role(found: FoundRole<'_>, behind: &[&DeclaredFamily], folder: &Path) -> StartRole {
+    let (name, own) = (found.name, found.family);
+    let unused = SetStack {
+        families: own.map_or_else(Vec::new, |own| {
+            vec![
                 FamilyName::Named(own.family.clone()),
                 FamilyName::Generic("sans-serif".to_owned()),
-            ],
-            ..Setting::default()
-        };
-        roles.push(role("body".to_owned(), &setting, Some(own)));
-    }
-    if roles.is_empty()
-        && let Some(setting) = settings.first().filter(|setting| !setting.stack.is_empty())
-    {
-        roles.push(role("body".to_owned(), setting, None));
-    }
-    roles
-}
-
-fn name_of(setting: &Setting, roles: &[StartRole], family: &str) -> String {
-    let [all, headings, code] = setting.characters;
-    let free = |name: &str| roles.iter().all(|role| role.name != name);
-    let usual = match (headings * 2 > all, code * 2 > all) {
-        (true, _) => "headings",
-        (_, true) => "code",
-        _ => "body",
+            ]
+        }),
+        ..SetStack::default()
     };
-    if free(usual) {
-        return usual.to_owned();
-    }
-    let plain: String = family
-        .to_lowercase()
-        .chars()
-        .map(|c| if c.is_ascii_alphanumeric() { c } else { '-' })
-        .collect();
-    plain.trim_matches('-').to_owned()
-}
-
-/// A family as `font-family` takes it.
-fn family_text(family: &FamilyName) -> String {
-    match family {
-        FamilyName::Named(name) if is_plain(name) => name.clone(),
-        FamilyName::Named(name) => quoted(name),
-        FamilyName::Generic(word) => word.clone(),
-    }
-}
-
-/// Whether a name needs no quotes: words of letters, figures and hyphens.
-fn is_plain(name: &str) -> bool {
-    name.split(' ').all(|word| {
-        let letters = word.trim_start_matches('-');
-        letters.starts_with(|c: char| c.is_ascii_alphabetic())
-            && word.chars().all(|c| c.is_ascii_alphanumeric() || c == '-')
-    })
-}
-
-fn role(name: String, setting: &Setting, own: Option<&Declared>) -> StartRole {
-    let stack: Vec<String> = setting.stack.iter().map(family_text).collect();
+    let setting = found.stack.unwrap_or(&unused);
+    let stack = setting.text();
     let mut toml = format!(
         "# {} characters of the pages are set so.\n[role.{name}]\nstack = {}\n",
         setting.characters[0],
-        text(Path::new(&stack.join(", ")))
+        text(Path::new(&stack))
     );
-    let mut why = format!("role.{name}: {}", stack.join(", "));
+    let mut why = format!("role.{name}: {stack}");
     if let Some(own) = own {
         let _ = writeln!(
             toml,
@@ -522,11 +427,30 @@ fn role(name: String, setting: &Setting, own: Option<&Declared>) -> StartRole {
             text(Path::new(&own.family))
         );
         let web: Vec<String> = if own.files.is_empty() {
-            own.sheets.iter().map(|sheet| text(sheet)).collect()
+            own.sheets
+                .iter()
+                .map(|sheet| text(&from(folder, sheet)))
+                .collect()
         } else {
-            own.files.iter().map(|path| text(path)).collect()
+            own.files
+                .iter()
+                .map(|path| text(&from(folder, path)))
+                .collect()
         };
         let _ = writeln!(toml, "web = [{}]", web.join(", "));
+        if !behind.is_empty() {
+            let kept = behind.iter().map(|kept| {
+                let from = text(&from(folder, &kept.sheets[0]));
+                let family = text(Path::new(&kept.family));
+                format!("  {{ family = {family}, from = {from} }},\n")
+            });
+            let kept: String = kept.collect();
+            let _ = writeln!(
+                toml,
+                "# Further fonts of the stack, which stay as these sheets declare them.\n\
+                 keep = [\n{kept}]"
+            );
+        }
         let _ = write!(
             why,
             "; built from {} {} of {:?}",

@@ -506,9 +506,7 @@ impl<'a> Builder<'a> {
     fn page(&mut self, page: Page, name: &str) {
         let web = self.web(&page.faces, is_hosted(&page.problems));
         let mut buckets: Vec<(Bucket, Counter)> = Vec::new();
-        let styles: Vec<usize> = page
-            .styles
-            .iter()
+        let styles: Vec<usize> = (page.styles.iter())
             .map(|style| self.style(of_the_system(style)))
             .collect();
         // Browsers leave tooltips to the system.
@@ -573,7 +571,9 @@ impl<'a> Builder<'a> {
                 .chain(request.text.texts.iter().map(|_| "--text".to_owned()))
                 .collect();
             return Err(ProjectError::Usage(if names.is_empty() {
-                "the text is empty; nothing was checked".to_owned()
+                "the text is empty; nothing was checked: name files or pages, or add [[content]] \
+                 with files = [\"…\"] to the project file"
+                    .to_owned()
             } else {
                 format!(
                     "the text is empty ({}); nothing was checked",
@@ -590,11 +590,11 @@ impl<'a> Builder<'a> {
     }
 }
 
-/// Form fields that a page leaves as they are have the system's font; browsers
-/// name one that is not there everywhere.
+/// Form fields that a page leaves as they are have the system's font; browsers name one that is
+/// not there everywhere.
 fn of_the_system(style: &TextStyle) -> TextStyle {
     let mut style = style.clone();
-    if style.families == [FamilyName::Named("Arial".to_owned())] && style.size < 13.34 {
+    if style.is_of_controls() {
         style.families = vec![FamilyName::Generic("system-ui".to_owned())];
     }
     style

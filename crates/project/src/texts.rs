@@ -6,6 +6,7 @@ use tidy_lattice_core::content::{ContentError, Format, Part, Reading, language_o
 use tidy_lattice_core::standin::TextSample;
 use tidy_lattice_core::text::{Source, decode};
 
+use super::files::in_folder;
 use super::request::TextRequest;
 use super::sampling::sampled;
 use super::{Access, ProjectError};
@@ -13,7 +14,7 @@ use super::{Access, ProjectError};
 /// Text beyond this size is refused: 1 GiB.
 const LARGEST_TEXT: u64 = 1 << 30;
 
-/// Texts as they are, and text files.
+/// Texts as they are, text files, and all of those in folders.
 pub fn named_texts(request: &TextRequest, access: Access<'_>) -> Result<Vec<Source>, ProjectError> {
     let TextRequest {
         texts,
@@ -32,8 +33,16 @@ pub fn named_texts(request: &TextRequest, access: Access<'_>) -> Result<Vec<Sour
             text: text.clone(),
         })
         .collect();
-    let progress = access.watch.start("Reading texts", files.len());
+    let mut all = Vec::with_capacity(files.len());
     for file in files {
+        if access.is_folder(file) {
+            all.extend(in_folder(file, access)?);
+        } else {
+            all.push(file.clone());
+        }
+    }
+    let progress = access.watch.start("Reading texts", all.len());
+    for file in &all {
         sources.push(if file.as_os_str() == "-" {
             piped.clone().unwrap_or_else(|| Source {
                 name: "standard input".to_owned(),

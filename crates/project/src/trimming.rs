@@ -21,6 +21,7 @@ use super::fonts::{font_bytes, split};
 use super::patterns::expanded;
 use super::request::SurveyRequest;
 use super::survey::{Gathered, gather};
+use super::web::Site;
 use super::{Access, ProjectError};
 
 /// Texts that are shaped for the proof, at most.
@@ -130,7 +131,16 @@ pub fn targets(
     let mut targets = Vec::new();
     for path in named {
         if is_sheet(path) {
-            for (name, faces) in families_of_sheet(path, access)? {
+            let site = Site::beside_file(path, access);
+            let found = families_of_sheet(path, &site, access)?;
+            let asked = |name: &str| family.is_none_or(|wanted| wanted.eq_ignore_ascii_case(name));
+            if let Some((_, reason)) = found.unread.iter().find(|(name, _)| asked(name)) {
+                return Err(ProjectError::Unreadable {
+                    path: path.clone(),
+                    reason: reason.clone(),
+                });
+            }
+            for (name, faces) in found.families {
                 if family.is_some_and(|wanted| !wanted.eq_ignore_ascii_case(&name)) {
                     continue;
                 }

@@ -51,7 +51,13 @@ pub fn used_by(page: &Page, site: &Site<'_>, hosted: bool, access: Access<'_>) -
                 used.faked.push(FakedUse {
                     family: candidate.family.clone(),
                     asked: asked(style),
-                    gets: gets(weights.from, candidate.faked.bold, candidate.faked.italic),
+                    gets: gets(
+                        style
+                            .weight
+                            .clamp(weights.from, weights.to.max(weights.from)),
+                        candidate.faked.bold,
+                        candidate.faked.italic,
+                    ),
                     rule: key.clone(),
                 });
             }

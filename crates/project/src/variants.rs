@@ -16,6 +16,7 @@ use tidy_lattice_core::style::read::{FaceSource, FamilyName, FontFace, families}
 use tidy_lattice_core::text::Source;
 
 use super::ProjectError;
+use super::in_place::InPlace;
 use super::pages::Window;
 use super::set_pages::{SetPage, in_family};
 
@@ -37,6 +38,8 @@ pub enum Variant {
     Fallback(String),
     /// With another `font-display`.
     Display(String),
+    /// With the stacks of `build` put in.
+    Built,
 }
 
 impl Variant {
@@ -65,7 +68,7 @@ impl Variant {
     fn read(text: &str) -> Result<Self, ProjectError> {
         let unknown = || {
             ProjectError::Usage(format!(
-                "there is no variant {text:?}: there are plain, one-factor, slices=N (1 to \
+                "there is no variant {text:?}: there are plain, built, one-factor, slices=N (1 to \
                  {MOST_SLICES}), no-line-metrics, webkit, fallback=FAMILY, and display=auto, \
                  block, swap, fallback or optional"
             ))
@@ -73,6 +76,7 @@ impl Variant {
         Ok(match text.split_once('=') {
             None => match text {
                 "plain" => Variant::Plain,
+                "built" => Variant::Built,
                 "one-factor" => Variant::Slices(1),
                 "no-line-metrics" => Variant::NoLineMetrics,
                 "webkit" => Variant::Webkit,
@@ -99,6 +103,7 @@ impl Variant {
     pub fn name(&self) -> String {
         match self {
             Variant::Plain => "plain".to_owned(),
+            Variant::Built => "built".to_owned(),
             Variant::NoLineMetrics => "no-line-metrics".to_owned(),
             Variant::Webkit => "webkit".to_owned(),
             Variant::Slices(1) => "one-factor".to_owned(),
@@ -114,6 +119,7 @@ impl Variant {
             Variant::Plain => "without size-adjust and line metrics".to_owned(),
             Variant::NoLineMetrics => "without line metrics in the rules".to_owned(),
             Variant::Webkit => "as it is, in WebKit".to_owned(),
+            Variant::Built => "with the stacks that build makes for this project".to_owned(),
             Variant::Slices(1) => "a stand-in of one factor over each fallback".to_owned(),
             Variant::Slices(count) => format!("a stand-in of {count} slices over each fallback"),
             Variant::Fallback(family) => format!("{family} first behind web fonts"),
@@ -127,13 +133,13 @@ impl Variant {
     }
 }
 
-/// A page served in another way, on a device.
+/// A page served in another way, on a device; `in_place` are the project's stacks.
 pub fn vary(
     variant: &Variant,
-    web: &[WebFace],
-    flow: &Flow,
+    (web, flow): (&[WebFace], &Flow),
     device: &Device<'_>,
     window: &Window,
+    in_place: Option<&InPlace>,
 ) -> Result<(Vec<WebFace>, Flow), ProjectError> {
     let change = match variant {
         Variant::Plain => Change::NoAdjustment,
@@ -147,6 +153,16 @@ pub fn vary(
             Change::Fallback(family)
         }
         Variant::Webkit => return Ok((web.to_vec(), flow.clone())),
+        Variant::Built => {
+            let in_place = in_place.ok_or_else(|| {
+                ProjectError::Usage(
+                    "the variant built takes a project with a role that `build` builds (web = [...]); \
+                     there is none"
+                        .to_owned(),
+                )
+            })?;
+            return Ok(in_place.put_in(web, flow));
+        }
         Variant::Slices(count) => return sliced(*count, web, flow, device, window),
     };
     Ok(changed(&change, web, flow))
@@ -335,7 +351,9 @@ impl Plan {
                 arrival: Arrival::Awaited,
                 hosted: false,
             };
-            let resolved = resolve(&Request::of(&node.text), fonts);
+            let language = node.language.as_deref();
+            let asks = Request::of(&node.text).in_language(language, Some(device));
+            let resolved = resolve(&asks, fonts);
             let shows = resolved.candidates.iter().find(|candidate| {
                 candidate.face.is_some()
                     && candidate.range.is_none()
@@ -393,6 +411,7 @@ impl Plan {
             display: self.display.clone(),
             signs: Vec::new(),
             scripts: Vec::new(),
+            kept: Vec::new(),
             locals,
             keep_order: true,
             devices: &[],

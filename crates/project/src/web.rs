@@ -12,6 +12,7 @@ use tidy_lattice_core::page::{Files, OpenedFile, PlacedFace, Unread};
 use tidy_lattice_core::style::read::{FaceSource, Viewport};
 
 use super::confines::Confines;
+use super::data_url;
 use super::{Access, ProjectError};
 
 /// Pages and style sheets beyond this size are refused, in bytes.
@@ -137,8 +138,8 @@ impl Site<'_> {
     fn meant(&self, url: &str, base: &str, named_in: &str) -> Result<PathBuf, Unread> {
         let url = url.trim();
         let lower = url.to_ascii_lowercase();
-        if lower.starts_with("data:") {
-            return Err(Unread::Unreadable("data: URLs are not read".to_owned()));
+        if data_url::is_data(url) {
+            return Err(Unread::Unreadable("the URL holds its own data".to_owned()));
         }
         if let Some(path) = lower.strip_prefix("file://") {
             return Ok(decoded(&url[url.len() - path.len()..]));
@@ -252,6 +253,17 @@ impl Site<'_> {
         roots.push(self.root.clone());
         roots
     }
+
+    /// Whether it is known what URLs starting with `/` mean.
+    pub fn has_root(&self) -> bool {
+        let found = self.found.lock().unwrap_or_else(PoisonError::into_inner);
+        self.root_is_known || !found.is_empty()
+    }
+
+    /// The top of the project that `page` is of: `../` leads there, and not beyond.
+    pub fn top_around(&self, page: &Path) -> PathBuf {
+        self.confines.top_around(page, self.access)
+    }
 }
 
 impl Site<'_> {
@@ -276,6 +288,14 @@ impl Site<'_> {
 
 impl Files for Site<'_> {
     fn read(&self, url: &str, base: &str, named_in: &str) -> Result<OpenedFile, Unread> {
+        if data_url::is_data(url) {
+            let bytes = data_url::bytes_of(url)
+                .ok_or_else(|| Unread::Unreadable("the data: URL is not well formed".to_owned()))?;
+            return Ok(OpenedFile {
+                name: base.to_owned(),
+                bytes,
+            });
+        }
         let path = self.locate_from(url, base, named_in)?;
         if let Some((sheet, css)) = &self.made
             && same(sheet, &path)

@@ -160,6 +160,27 @@ fn urls_lead_to_files_by_root_map_or_not_at_all() {
 }
 
 #[test]
+fn the_root_and_the_top_of_a_page_are_told_apart() {
+    let page = "/work/shop/docs/start/page.html";
+    let files: &[(&str, &[u8])] = &[
+        ("/work/shop/package.json", b"{}"),
+        ("/work/shop/docs/dist/a.css", b""),
+        (page, b""),
+    ];
+    let disk = Memory::of(files);
+    let told = Told::default();
+    let start = PathBuf::from("/work/shop/docs/start");
+    let site = Site::new(start, false, Vec::new(), access(&disk, &told));
+    // Until a URL from the root leads to a file, nothing is known of it.
+    assert!(site.locate("../dist/a.css", page).is_ok());
+    assert!(!site.has_root());
+    assert_eq!(site.top_around(Path::new(page)), Path::new("/work/shop"));
+    assert!(site.locate("/dist/a.css", page).is_ok());
+    assert!(site.has_root());
+    assert_eq!(site.roots()[0], Path::new("/work/shop/docs"));
+}
+
+#[test]
 fn faces_of_a_sheet_are_grouped_by_weight_and_slope() {
     let font = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").expect("a font");
     let css = "@font-face {font-family: S; src: url(a.ttf); unicode-range: U+0-FF}\
@@ -168,8 +189,13 @@ fn faces_of_a_sheet_are_grouped_by_weight_and_slope() {
                @font-face {font-family: S; src: url(a.ttf); font-style: italic}";
     let disk = Memory::of(&[("s.css", css.as_bytes()), ("a.ttf", font)]);
     let told = Told::default();
-    let (family, faces) =
-        declared::of_sheet(Path::new("s.css"), None, access(&disk, &told)).expect("faces");
+    let (family, faces) = declared::of_sheet(
+        Path::new("s.css"),
+        None,
+        &Site::beside_file(Path::new("s.css"), access(&disk, &told)),
+        access(&disk, &told),
+    )
+    .expect("faces");
     assert_eq!(family, "S");
     let files: Vec<(usize, f32)> = faces
         .iter()
@@ -178,7 +204,12 @@ fn faces_of_a_sheet_are_grouped_by_weight_and_slope() {
     assert_eq!(files, [(2, 400.0), (1, 700.0), (1, 400.0)]);
     assert_eq!(faces[0].face.names().family, "S", "the sheet's name wins");
     let lost = Memory::of(&[("s.css", css.as_bytes())]);
-    let error = declared::of_sheet(Path::new("s.css"), None, access(&lost, &told));
+    let error = declared::of_sheet(
+        Path::new("s.css"),
+        None,
+        &Site::beside_file(Path::new("s.css"), access(&lost, &told)),
+        access(&lost, &told),
+    );
     let error = error.err().expect("no font").to_string();
     assert!(
         error.contains("s.css: line 1") && error.contains("a.ttf"),

@@ -88,8 +88,11 @@ impl Characters {
                 asked.insert(point + 0xF000);
             }
             let parts = parts_of(point, &decompositions);
-            // Points of Hebrew are set as marks where the font places marks.
-            let apart = is_mark(point) || (0xFB1D..=0xFB4F).contains(&point);
+            // Points of Hebrew are set as marks where the font places marks, and shapers of the
+            // scripts of South and Southeast Asia take letters apart whether or not they are there.
+            let apart = is_mark(point)
+                || (0xFB1D..=0xFB4F).contains(&point)
+                || is_shaped_apart(point) && !is_east_asian(point);
             if (!here || apart) && parts.iter().all(has) {
                 asked.extend(&parts);
             }
@@ -143,17 +146,31 @@ const DOTTED_CIRCLE: u32 = 0x25CC;
 /// Whether shapers miss the letter of a mark: those of the scripts of South and Southeast
 /// Asia and of Korean.
 fn needs_letter(point: u32) -> bool {
+    (0x302E..=0x302F).contains(&point) || is_shaped_apart(point)
+}
+
+/// Whether a character is of a script with a shaper of its own, which orders the parts of
+/// letters itself.
+fn is_shaped_apart(point: u32) -> bool {
     let plain = [
         Script::Arabic,
         Script::Common,
         Script::Cyrillic,
         Script::Greek,
         Script::Hebrew,
+        Script::Inherited,
         Script::Latin,
         Script::Thai,
     ];
-    let script = CodePointMapData::<Script>::new().get32(point);
-    (0x302E..=0x302F).contains(&point) || !plain.contains(&script) && script != Script::Inherited
+    !plain.contains(&CodePointMapData::<Script>::new().get32(point))
+}
+
+/// Whether a character is of a script of China, Japan or Korea, set by the plain shaper.
+fn is_east_asian(point: u32) -> bool {
+    matches!(
+        CodePointMapData::<Script>::new().get32(point),
+        Script::Han | Script::Hiragana | Script::Katakana | Script::Hangul | Script::Bopomofo
+    )
 }
 
 /// What a character is canonically composed of; nothing where it stands for itself.

@@ -14,10 +14,9 @@ use std::process::ExitCode;
 use std::sync::mpsc;
 use std::time::{Duration, Instant};
 
-use rustix::time::{ClockId, clock_gettime};
-use tidy_lattice_attack::{Dice, Target, mutated};
+use tidy_lattice_attack::{Dice, Laps, Target, mutated};
 
-/// The most that an input may take, in seconds of all processors together.
+/// The most that a command may take with an input, in seconds of all processors together.
 const MOST_SECONDS: f64 = 2.0;
 
 /// The most memory that the program may come to hold on an input, in MB.
@@ -164,6 +163,12 @@ fn seeds(named: &[PathBuf]) -> Seeds {
     let card = seeds
         .get(&Target::Font)
         .and_then(|fonts| card_of(&fonts[0].1));
+    if let Some(measured) = tidy_lattice_demo::file(MEASURED) {
+        seeds
+            .entry(Target::Measured)
+            .or_default()
+            .push(("a.cards.json".to_owned(), measured.to_vec()));
+    }
     if let Some(card) = card {
         seeds
             .entry(Target::Card)
@@ -172,6 +177,9 @@ fn seeds(named: &[PathBuf]) -> Seeds {
     }
     seeds
 }
+
+/// What a page measured on one of the demo's devices.
+const MEASURED: &str = "platforms/harbourdesk.cards.json";
 
 /// The card of a font, as a seed.
 fn card_of(bytes: &[u8]) -> Option<Vec<u8>> {
@@ -195,7 +203,7 @@ struct Strike {
 enum Outcome {
     Done {
         taken: bool,
-        seconds: f64,
+        laps: Laps,
         memory: u64,
     },
     Panics(String),
@@ -218,12 +226,11 @@ impl Strike {
 
     fn run(&self) -> Outcome {
         reset_memory();
-        let before = processor_seconds();
         let strike = || self.target.strike(&self.name, &self.bytes, self.thorough);
         match catch_unwind(AssertUnwindSafe(strike)) {
-            Ok(taken) => Outcome::Done {
+            Ok((taken, laps)) => Outcome::Done {
                 taken,
-                seconds: processor_seconds() - before,
+                laps,
                 memory: most_memory(),
             },
             Err(panic) => {
@@ -233,12 +240,6 @@ impl Strike {
             }
         }
     }
-}
-
-/// What all threads of the program have used, in seconds.
-fn processor_seconds() -> f64 {
-    let time = clock_gettime(ClockId::ProcessCPUTime);
-    time.tv_sec as f64 + time.tv_nsec as f64 / 1e9
 }
 
 /// Has the system forget the most that the program held so far.
@@ -270,7 +271,7 @@ impl Tally {
         let why = match outcome {
             Outcome::Done {
                 taken,
-                seconds,
+                laps: Laps { command, seconds },
                 memory,
             } => {
                 rounds.1 += usize::from(*taken);
@@ -280,7 +281,7 @@ impl Tally {
                     *slowest = (*seconds, strike.name.clone());
                 }
                 if *seconds > MOST_SECONDS {
-                    format!("takes {seconds:.1} s")
+                    format!("takes {seconds:.1} s in `{command}`")
                 } else if *memory > MOST_MEMORY {
                     format!("holds {memory} MB")
                 } else {

@@ -21,9 +21,11 @@ const TOLERANCE: f64 = 0.5;
 
 /// What Chromium made of one family against the web font.
 #[derive(Debug, Deserialize)]
-struct Counted {
-    layouts: u64,
-    any: u64,
+pub struct Counted {
+    /// Paragraphs at every width.
+    pub layouts: u64,
+    /// Those of them with a line broken elsewhere.
+    pub any: u64,
 }
 
 impl Counted {
@@ -114,7 +116,7 @@ fn compare(family: &str, counted: &Counted, core: BreakCount, faults: &mut Vec<S
 }
 
 /// Lays the text out in every one of `families` and in the web font.
-fn count(
+pub fn count(
     browser: &Browser,
     server: &Server,
     css: &str,

@@ -273,10 +273,14 @@ fn check(
 /// A platform with the installed font alone.
 fn platform_of(pair: &Pair) -> Platform {
     let definition = Definition {
+        extends: None,
         title: "Check".to_owned(),
         about: "One font.".to_owned(),
         versions: Vec::new(),
+        engines: Default::default(),
+        generic_for: Default::default(),
         generic: [].into(),
+        own: Default::default(),
         alias: [].into(),
         fonts: Vec::new(),
         families: Vec::new(),

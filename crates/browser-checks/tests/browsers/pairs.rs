@@ -102,6 +102,7 @@ pub fn stack(server: &Server, pair: Pair<'_>, folder: &str, wish: &Wish<'_>) -> 
         display: "swap".to_owned(),
         signs: Vec::new(),
         scripts: Vec::new(),
+        kept: Vec::new(),
         locals: vec![LocalFamily {
             name: local.names().family.clone(),
             faces: vec![&local],

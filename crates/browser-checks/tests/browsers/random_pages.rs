@@ -17,11 +17,12 @@ use tidy_lattice_core::style::read::Viewport;
 const PAGES: usize = 150;
 
 /// Kinds of pages, and the share of boxes in % that may be elsewhere.
-const KINDS: [(Kind, f64); 5] = [
+const KINDS: [(Kind, f64); 6] = [
     (Kind::Blocks, 0.0),
     (Kind::Floats, 4.0),
     (Kind::Flexes, 3.0),
     (Kind::Grids, 5.0),
+    (Kind::Positioned, 3.0),
     (Kind::All, 9.0),
 ];
 
@@ -42,6 +43,7 @@ enum Kind {
     Flexes,
     Grids,
     All,
+    Positioned,
 }
 
 const WORDS: [&str; 13] = [
@@ -132,6 +134,9 @@ impl Writer {
         if self.has(Kind::Floats) {
             all.extend(["flow-root", "inline-block"]);
         }
+        if self.kind == Kind::Positioned {
+            all.extend(["inline-block", "flex"]);
+        }
         if self.has(Kind::Flexes) {
             all.extend(["flex", "flex"]);
         }
@@ -177,6 +182,24 @@ impl Writer {
             format!("relative;left:{};top:{}", dice.px(0, 10), dice.px(0, 10))
         });
         put(dice, 6, "direction", &|_| "rtl".to_owned());
+        if self.kind == Kind::Positioned {
+            put(dice, 25, "position", &|_| "relative".to_owned());
+            put(dice, 30, "position", &|dice| {
+                let mut place = if dice.chance(15) { "fixed" } else { "absolute" }.to_owned();
+                for side in ["left", "right", "top", "bottom"] {
+                    if dice.chance(35) {
+                        let length = match dice.number(0, 2) {
+                            0 => format!("{}%", dice.number(0, 60)),
+                            1 => format!("-{}", dice.px(0, 30)),
+                            _ => dice.px(0, 80),
+                        };
+                        let _ = write!(place, ";{side}:{length}");
+                    }
+                }
+                place
+            });
+            put(dice, 10, "margin-right", &|_| "auto".to_owned());
+        }
         let mut choose = |dice: &mut Dice, percent, name: &str, from: &[&str]| {
             put(dice, percent, name, &|dice| dice.pick(from).to_owned());
         };

@@ -32,13 +32,16 @@ pub fn shown_fonts(browser: &Browser, selector: &str) -> Vec<Vec<Shown>> {
         .collect()
 }
 
+/// A PostScript name by what may stand in one (OpenType 1.9.1, `name`, ID 6): Chromium
+/// garbles blanks in it.
+pub fn plain_name(name: &str) -> String {
+    name.chars().filter(char::is_ascii_graphic).collect()
+}
+
 impl Shown {
     fn read(font: &Value) -> Self {
         Shown {
-            postscript: font["postScriptName"]
-                .as_str()
-                .unwrap_or_default()
-                .to_owned(),
+            postscript: plain_name(font["postScriptName"].as_str().unwrap_or_default()),
             web: font["isCustomFont"] == true,
         }
     }

@@ -9,7 +9,7 @@ use std::process::Command;
 use serde_json::Value;
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 
-use crate::shown_fonts::{Shown, shown_fonts};
+use crate::shown_fonts::{Shown, plain_name, shown_fonts};
 
 /// A stack: its `@font-face` rules as family and descriptors, where `F(name)` is
 /// a file of Debian's fonts; its families; and what the text asks for.
@@ -273,7 +273,7 @@ pub const TEXTS: &[(&str, &str)] = &[
     ("ko", "페리 시간표 한글 \u{1112}\u{1161}\u{11ab}"),
     (
         "en",
-        "😀 👩\u{200d}🚀 🇵🇱 👍🏽 1\u{fe0f}\u{20e3} ❤\u{fe0f} ☂\u{fe0e} ⚠ ☎ © ™",
+        "😀 👩\u{200d}🚀 🇵🇱 👍🏽 1\u{fe0f}\u{20e3} ❤\u{fe0f} ☂\u{fe0e} ⚠ ☎ © ™ 7 #",
     ),
     ("en", "→ ↔ ⇒ ∑ ∞ ≠ ½ ⅓ № ₴ ₫ ₹ ₿ € ✓ ★ ♫"),
     ("en", "Ferry الى Ελλάδα и Київ 渡船 नाव 🚢 5 €"),
@@ -505,7 +505,7 @@ pub fn said_of(lines: &[&str], options: &[&str], folder: &Path) -> Vec<Said> {
                 fonts: pieces
                     .iter()
                     .filter_map(|piece| piece["font"]["postscript"].as_str())
-                    .map(str::to_owned)
+                    .map(plain_name)
                     .collect(),
                 left: pieces
                     .iter()

@@ -5,13 +5,19 @@
 //! are gone.
 
 use std::fmt::Write as _;
+use std::path::Path;
 
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::font::{CharacterSet, FontFile, Limits};
 use tidy_lattice_core::trim::subset::{Features, Source, Want, encode};
 
-/// Every so many of the installed fonts is taken.
-const EVERY: usize = 9;
+/// Whether a font is of the quarter that is looked at, whatever else is installed; all are where
+/// `TIDY_LATTICE_ALL` is set.
+fn is_taken(path: &Path) -> bool {
+    let name = path.file_name().unwrap_or_default().to_string_lossy();
+    let sum: u32 = name.bytes().map(u32::from).sum();
+    sum.is_multiple_of(4) || std::env::var_os("TIDY_LATTICE_ALL").is_some()
+}
 
 /// Lines on a page: as many as a window holds.
 const LINES: usize = 12;
@@ -32,7 +38,7 @@ fn text_of(all: &[char], start: usize) -> String {
 fn lines() -> (Vec<Line>, usize) {
     let mut lines = Vec::new();
     let mut refused = 0;
-    for path in fonts::installed().into_iter().step_by(EVERY) {
+    for path in fonts::installed().into_iter().filter(|path| is_taken(path)) {
         let whole = std::fs::read(&path).expect("a font");
         let Ok(file) = FontFile::read(whole.clone(), Limits::DEFAULT) else {
             continue;
@@ -143,7 +149,7 @@ fn cut_faces_look_as_the_whole_ones() {
             lines.len()
         );
         assert!(faults.is_empty(), "{}", faults.join("\n"));
-        assert!(same >= 60, "only {same} pictures");
+        assert!(same >= 200, "only {same} pictures");
     }
 }
 

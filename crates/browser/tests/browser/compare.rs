@@ -64,6 +64,7 @@ fn measured() -> Measured {
             .map(|element| MeasuredElement {
                 number: element.number,
                 tag: "p".to_owned(),
+                parent: (element.number > 0).then_some(0),
                 x: element.rect.x,
                 y: element.rect.y,
                 width: element.rect.width,
@@ -90,6 +91,9 @@ fn measured() -> Measured {
             })
             .collect(),
         faces: Vec::new(),
+        gone: Vec::new(),
+        added: 0,
+        numbers: Vec::new(),
     }
 }
 
@@ -110,6 +114,9 @@ fn what_is_equal_differs_in_nothing() {
 #[case::another_end(|seen: &mut Measured| seen.blocks[0].lines[0].text.push_str("and"), Differs::Break)]
 #[case::wider(|seen: &mut Measured| seen.blocks[0].lines[0].width += 0.3, Differs::Width)]
 #[case::higher(|seen: &mut Measured| seen.elements[2].height += 0.05, Differs::Height)]
+#[case::aside(|seen: &mut Measured| seen.elements[2].x += 1.0, Differs::X)]
+#[case::lower(|seen: &mut Measured| seen.elements[2].y += 1.0, Differs::Y)]
+#[case::wider_box(|seen: &mut Measured| seen.elements[2].width += 1.0, Differs::BoxWidth)]
 #[case::line_height(|seen: &mut Measured| "normal".clone_into(&mut seen.elements[1].line_height), Differs::LineHeight)]
 #[case::gone(|seen: &mut Measured| { seen.blocks.pop(); }, Differs::Missing)]
 fn what_differs_is_told(#[case] change: fn(&mut Measured), #[case] what: Differs) {
@@ -128,6 +135,30 @@ fn what_means_nothing_is_not(#[case] change: fn(&mut Measured)) {
     let mut seen = measured();
     change(&mut seen);
     assert_eq!(compared(&seen, Engine::Chromium).differences, []);
+}
+
+#[test]
+fn what_a_box_moves_is_not_off_itself() {
+    let mut seen = measured();
+    seen.elements[1].height += 5.0;
+    seen.elements[2].y += 5.0;
+    seen.elements[0].height += 5.0;
+    let higher = compared(&seen, Engine::Chromium);
+    assert_eq!(
+        (higher.heights_off, higher.boxes_off, higher.boxes),
+        (2, 0, 3)
+    );
+    // What is around them is narrower, and stands elsewhere.
+    let mut seen = measured();
+    for element in &mut seen.elements {
+        element.x += 10.0;
+        element.width -= 20.0;
+    }
+    let narrower = compared(&seen, Engine::Chromium);
+    let told: Vec<(&str, Differs)> = (narrower.differences.iter())
+        .map(|one| (one.element.as_str(), one.what))
+        .collect();
+    assert_eq!(told, [("body", Differs::BoxWidth), ("body", Differs::X)]);
 }
 
 #[test]

@@ -169,3 +169,15 @@ fn fonts_wait_on_ports_of_their_own_until_they_are_let_go() {
     assert!(head.contains(&grant), "the page's own origin alone: {head}");
     assert!(server.take_requests().iter().any(|request| request.font));
 }
+
+#[test]
+fn pages_alone_are_told_that_they_run_no_scripts() {
+    let (_folder, roots) = site();
+    let server = Server::start(&roots).expect("a port");
+    let policy = "Content-Security-Policy: script-src 'none'\r\n";
+    assert!(!ask(&server.url("/index.html")).0.contains(policy));
+    server.forbid_scripts();
+    let (head, content) = ask(&server.url("/index.html"));
+    assert!(head.contains(policy) && content == "index", "{head}");
+    assert!(!ask(&server.url("/a%20b.css")).0.contains(policy));
+}

@@ -28,7 +28,7 @@ pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
                 style(sheet, block, rule, face, findings);
             }
         }
-        display(sheet, block, rule, findings);
+        display(inputs, sheet, block, rule, findings);
         installed_name(inputs, sheet, block, rule, findings);
         locals(inputs, sheet, rule, findings);
     }
@@ -48,7 +48,7 @@ fn descriptor<'a>(block: &'a RawBlock, name: &str) -> Option<&'a RawDeclaration>
 }
 
 /// Where a descriptor's value stands; where there is none, the rule's first line.
-fn value_span(sheet: &SheetInput, block: &RawBlock, name: &str) -> (Span, bool) {
+pub(super) fn value_span(sheet: &SheetInput, block: &RawBlock, name: &str) -> (Span, bool) {
     match descriptor(block, name) {
         Some(declaration) => (declaration.value(&sheet.source.text).1, true),
         None => (
@@ -224,7 +224,7 @@ fn colour(sheet: &SheetInput, block: &RawBlock, face: &Face, findings: &mut Vec<
     let (span, _) = value_span(sheet, block, "src");
     let what = format!(
         "{} cannot draw the colours of this font ({})",
-        engines.join(" and "),
+        engines.names().join(" and "),
         formats.join(", ")
     );
     findings.push(Finding::new(
@@ -287,9 +287,30 @@ fn range(
     }
 }
 
-fn display(sheet: &SheetInput, block: &RawBlock, rule: &FaceRule, findings: &mut Vec<Finding>) {
+fn display(
+    inputs: &Inputs,
+    sheet: &SheetInput,
+    block: &RawBlock,
+    rule: &FaceRule,
+    findings: &mut Vec<Finding>,
+) {
     let loaded = rule.sources.iter().any(|source| source.url.is_some());
-    if !loaded || rule.is_signs() || descriptor(block, "font-display").is_some() {
+    if !loaded || rule.is_signs() {
+        return;
+    }
+    if let Some(declaration) = descriptor(block, "font-display") {
+        let (value, span) = declaration.value(&sheet.source.text);
+        let wanted = inputs.displays;
+        if let Some(best) = wanted.first()
+            && !wanted.iter().any(|word| value.eq_ignore_ascii_case(word))
+        {
+            let what = format!(
+                "{value} is against the aim of the project file, which wants {}",
+                wanted.join(" or ")
+            );
+            let finding = Finding::new("display-against-aim", &sheet.source, &span, what);
+            findings.push(finding.mended(&sheet.source, span, (*best).to_owned()));
+        }
         return;
     }
     let (span, _) = value_span(sheet, block, "font-display");
@@ -298,7 +319,8 @@ fn display(sheet: &SheetInput, block: &RawBlock, rule: &FaceRule, findings: &mut
         rule.family()
     );
     let finding = Finding::new("display-missing", &sheet.source, &span, what);
-    findings.push(stated(finding, sheet, block, "font-display", "swap"));
+    let right = inputs.displays.first().unwrap_or(&"swap");
+    findings.push(stated(finding, sheet, block, "font-display", right));
 }
 
 /// A font of a few characters under the name of a family that devices have.

@@ -1,17 +1,25 @@
 //! The rules, a file a subject.
 
+mod classes;
 mod faces;
 mod files;
 mod loading;
 mod names;
+mod ranges;
+mod reading;
 mod sources;
 mod stacks;
+mod stand_ins;
 mod text;
 
 pub use files::import_url;
+pub use names::{Entry, Kind, Stack};
 
 use std::collections::BTreeMap;
 
+use rayon::prelude::*;
+
+use self::classes::Classes;
 use crate::finding::Finding;
 use crate::inputs::Inputs;
 use crate::silence;
@@ -19,13 +27,28 @@ use crate::silence;
 /// Everything that the rules find, file by file, from top to bottom; what comments
 /// silence is left out.
 pub fn check(inputs: &Inputs) -> Vec<Finding> {
-    let mut findings = Vec::new();
-    files::check(inputs, &mut findings);
-    sources::check(inputs, &mut findings);
-    faces::check(inputs, &mut findings);
-    stacks::check(inputs, &mut findings);
-    text::check(inputs, &mut findings);
-    loading::check(inputs, &mut findings);
+    type Rules = fn(&Inputs, &Classes, &mut Vec<Finding>);
+    const ALL: [Rules; 9] = [
+        |inputs, _, findings| files::check(inputs, findings),
+        |inputs, _, findings| sources::check(inputs, findings),
+        |inputs, _, findings| faces::check(inputs, findings),
+        |inputs, _, findings| ranges::check(inputs, findings),
+        stacks::check,
+        |inputs, _, findings| stand_ins::check(inputs, findings),
+        |inputs, _, findings| text::check(inputs, findings),
+        reading::check,
+        |inputs, _, findings| loading::check(inputs, findings),
+    ];
+    let classes = Classes::default();
+    let of_rules: Vec<Vec<Finding>> = ALL
+        .par_iter()
+        .map(|rules| {
+            let mut findings = Vec::new();
+            rules(inputs, &classes, &mut findings);
+            findings
+        })
+        .collect();
+    let mut findings: Vec<Finding> = of_rules.into_iter().flatten().collect();
     silence::apply(&mut findings, &inputs.sheets);
     findings.sort_by(|a, b| (&a.place, a.code).cmp(&(&b.place, b.code)));
     findings.dedup_by(|a, b| (&a.place, a.code, &a.what) == (&b.place, b.code, &b.what));

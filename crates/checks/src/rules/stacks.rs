@@ -3,8 +3,9 @@
 use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet};
 
-use tidy_lattice_glyphs::font::{Class, ClassJudgement, Sureness};
+use tidy_lattice_glyphs::font::{Class, Sureness};
 
+use super::classes::Classes;
 use super::names::{Entry, Kind, Stack, decoded, in_quotes, meant, nearly};
 use crate::catalogue::Level;
 use crate::finding::Finding;
@@ -23,18 +24,23 @@ struct Known<'a> {
     pages: bool,
     /// Whether somebody said which platforms count.
     platforms_named: bool,
-    /// Classes of declared families that were judged: outlines take long to measure.
-    judged: RefCell<BTreeMap<String, Option<Class>>>,
+    /// Whether each web font is to have a stand-in.
+    wants_stand_ins: bool,
+    /// Web fonts without one that were told.
+    without: RefCell<BTreeSet<String>>,
+    classes: &'a Classes,
 }
 
-pub fn check(inputs: &Inputs, findings: &mut Vec<Finding>) {
+pub fn check(inputs: &Inputs, classes: &Classes, findings: &mut Vec<Finding>) {
     let mut known = Known {
         declared: BTreeMap::new(),
         installed: BTreeMap::new(),
         hosted: inputs.hosted,
         pages: !inputs.pages.is_empty(),
         platforms_named: inputs.platforms_named,
-        judged: RefCell::default(),
+        wants_stand_ins: inputs.wants_stand_ins,
+        without: RefCell::default(),
+        classes,
     };
     for rule in &inputs.faces {
         let family = rule.family().to_lowercase();
@@ -372,6 +378,7 @@ fn end(sheet: &SheetInput, stack: &Stack, known: &Known<'_>, findings: &mut Vec<
         }
     }
     only_web_fonts(sheet, stack, known, findings);
+    without_stand_in(sheet, &names, known, findings);
     if generic.is_some() && !known.hosted {
         nobody_has(sheet, &names, known, findings);
     }
@@ -415,6 +422,40 @@ fn only_web_fonts(
         &entry.span,
         what,
     ));
+}
+
+/// A web font for text behind which no face of the device is resized to it. Each is told
+/// once.
+fn without_stand_in(
+    sheet: &SheetInput,
+    names: &[(&str, &Entry)],
+    known: &Known<'_>,
+    findings: &mut Vec<Finding>,
+) {
+    let rules = |name: &str| known.declared.get(&name.to_lowercase());
+    let [(first, entry), rest @ ..] = names else {
+        return;
+    };
+    let loaded = rules(first).is_some_and(|rules| {
+        let mut fonts = rules.iter().filter_map(|rule| rule.font());
+        fonts.any(|face| writes_latin(face))
+    });
+    let stands_in = rest.iter().any(|(name, _)| {
+        rules(name).is_some_and(|rules| {
+            let mut sources = rules.iter().flat_map(|rule| &rule.sources);
+            sources.any(|source| source.local.is_some())
+        })
+    });
+    let untold = || known.without.borrow_mut().insert(first.to_lowercase());
+    if known.wants_stand_ins && loaded && !stands_in && untold() {
+        let what = format!("nothing stands in for {first} at its size while it loads");
+        findings.push(Finding::new(
+            "stand-in-missing",
+            &sheet.source,
+            &entry.span,
+            what,
+        ));
+    }
 }
 
 /// Stacks of which no device has a family.
@@ -462,17 +503,12 @@ fn class_of(name: &str, known: &Known<'_>) -> Option<Class> {
         )
     };
     if let Some(rules) = known.declared.get(&lower) {
-        if let Some(judged) = known.judged.borrow().get(&lower) {
-            return *judged;
-        }
         let mut fonts = rules.iter().filter_map(|rule| rule.font());
         let judged = fonts.find(|face| writes_latin(face)).and_then(|face| {
-            let judged = ClassJudgement::judge(face, true);
-            (judged.sureness == Sureness::Sure).then_some(judged.class)
+            let (class, sureness) = known.classes.of(face);
+            (sureness == Sureness::Sure).then_some(class)
         });
-        let judged = judged.filter(plain);
-        known.judged.borrow_mut().insert(lower, judged);
-        return judged;
+        return judged.filter(plain);
     }
     known
         .installed

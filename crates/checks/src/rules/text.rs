@@ -308,10 +308,13 @@ fn line_height(inputs: &Inputs, sheet: &SheetInput, block: &RawBlock, findings: 
     };
     let (value, span) = declaration.value(&sheet.source.text);
     let mut input = Parser::new(value);
-    let factor = match input.next() {
-        Ok(Token::Number { value, .. }) => *value,
-        Ok(Token::Percentage { unit_value, .. }) => *unit_value,
-        Ok(Token::Dimension { value, unit, .. }) if unit.eq_ignore_ascii_case("em") => *value,
+    let (factor, fixed) = match input.next() {
+        Ok(Token::Number { value, .. }) => (*value, false),
+        Ok(Token::Percentage { unit_value, .. }) => (*unit_value, false),
+        Ok(Token::Dimension { value, unit, .. }) if unit.eq_ignore_ascii_case("em") => {
+            (*value, false)
+        }
+        Ok(Token::Dimension { unit, .. }) if !unit.eq_ignore_ascii_case("rem") => (1.0, true),
         _ => return,
     };
     // Zero is a trick for raised letters, and rules of icons set boxes, not lines.
@@ -330,6 +333,19 @@ fn line_height(inputs: &Inputs, sheet: &SheetInput, block: &RawBlock, findings: 
         let mut words = prelude.split([' ', ',', '>', '+', '~', '\n']);
         words.any(|word| word == *tag)
     });
+    // Where the size is fixed, too, its lines go with it.
+    let sized =
+        last(block, "font-size").is_some_and(|size| px(size.value(&sheet.source.text).0).is_some());
+    if fixed && is_read && !is_box && !is_signs && !sized && input.is_exhausted() {
+        let what = format!("lines stay at {value}, whatever size the reader sets");
+        findings.push(Finding::new(
+            "line-height-fixed",
+            &sheet.source,
+            &span,
+            what,
+        ));
+        return;
+    }
     let is_read = is_read || has_words(inputs, factor);
     if input.is_exhausted() && !is_box && is_read && factor > 0.0 && factor < 1.0 && !is_signs {
         let what = format!("lines of {value} overlap: they are lower than their letters");

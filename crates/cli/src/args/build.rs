@@ -1,102 +1,26 @@
-//! Arguments of the commands that build.
+//! Arguments of `build`.
 
 use std::path::PathBuf;
 
 use clap::{Args as ClapArgs, ValueEnum};
+use tidy_lattice_core::font::Class;
+use tidy_lattice_core::stack::of_devices::TextUse;
 use tidy_lattice_project::file::{Aim, Minimise, Purpose, SlicesChoice};
 
-use super::shared::{DrawingArgs, LimitArgs, SiteArgs, TextArgs};
-
-const RANK_EXAMPLES: &str = "\
-Examples:
-  tidy-lattice rank Brand.woff2 Arial.ttf Roboto.ttf cards/
-  tidy-lattice rank Brand.woff2 --platform windows,android texts/en.txt
-  tidy-lattice rank Brand.woff2 --platform here --weigh x-height=5,features=0
-  tidy-lattice rank Brand.woff2 --platform windows --picture ranked.png
-
-Closest first; what cannot serve at all comes last, with the reason.";
-
-/// Arguments of `rank`.
-#[derive(Debug, ClapArgs)]
-#[command(after_help = RANK_EXAMPLES)]
-pub struct RankArgs {
-    /// The font that fallbacks are wanted for
-    #[arg(value_name = "FONT")]
-    pub web: PathBuf,
-
-    /// Candidates: font files, cards, folders of them, PLATFORM:FACE
-    #[arg(value_name = "CANDIDATE")]
-    pub candidates: Vec<PathBuf>,
-
-    /// All measured families of a platform (TOML file or name); `here` is this
-    /// device
-    #[arg(
-        short,
-        long = "platform",
-        value_name = "PLATFORM",
-        value_delimiter = ','
-    )]
-    pub platforms: Vec<String>,
-
-    /// Measure on this text; may be repeated
-    #[arg(short, long = "text", value_name = "TEXT", allow_hyphen_values = true)]
-    pub texts: Vec<String>,
-
-    /// Measure on this text file; may be repeated
-    #[arg(short = 'f', long = "text-file", value_name = "TEXT_FILE")]
-    pub text_files: Vec<PathBuf>,
-
-    /// Languages that fallbacks should keep (BCP 47 tags); without text the first
-    /// one's most frequent words are measured
-    #[arg(
-        long = "language",
-        value_name = "TAG",
-        value_delimiter = ',',
-        default_value = "en"
-    )]
-    pub languages: Vec<String>,
-
-    /// A font size in use, in px
-    #[arg(
-        short,
-        long = "size",
-        value_name = "PX",
-        value_delimiter = ',',
-        default_value = "16"
-    )]
-    pub sizes: Vec<f32>,
-
-    /// A width of a column in use, in px (200 to 800 by 20 by default)
-    #[arg(long = "width", value_name = "PX", value_delimiter = ',')]
-    pub widths: Vec<f64>,
-
-    /// How much a part of the score counts (class, words, lines, size,
-    /// x-height, cap-height, stroke, contrast, slope, coverage, languages, features)
-    #[arg(long = "weigh", value_name = "PART=WEIGHT", value_delimiter = ',')]
-    pub weigh: Vec<String>,
-
-    /// Show all candidates, not only the first twelve
-    #[arg(long)]
-    pub all: bool,
-
-    /// A picture of the font and its closest candidates on one line
-    #[command(flatten)]
-    pub drawing: DrawingArgs,
-
-    /// Limits
-    #[command(flatten)]
-    pub limits: LimitArgs,
-}
+use super::shared::{LimitArgs, SiteArgs, TextArgs};
 
 const BUILD_EXAMPLES: &str = "\
 Examples:
   tidy-lattice build                         every role of tidy-lattice.toml
+  tidy-lattice build site/ -o site/stacks.css  the stacks of these pages, and how to put
+                                             them in
   tidy-lattice build --web Brand.woff2 --web Brand-Bold.woff2 texts/en.txt
   tidy-lattice build --web Brand.woff2 --local Arial.ttf --local Roboto.ttf \\
       --language pl --size 16 --size 20.5 -o css/brand.css
   tidy-lattice build --web Brand.woff2 --platform windows,android --slices auto
   tidy-lattice build --web Brand.woff2 --sign 'Garamond.woff2=&' --script Naskh.woff2
   tidy-lattice build --as tokens -o tokens.json
+  tidy-lattice build --use reading --language pl,el   families that devices have, in order
 
 The result goes to standard output or to -o; the report goes beside it. Exit
 status 1 where lines differ at a size in use, or something needed is not served.";
@@ -152,9 +76,28 @@ pub struct BuildArgs {
     #[command(flatten)]
     pub site: SiteArgs,
 
-    /// Without text: fit on the most frequent words of this language
-    #[arg(long, value_name = "TAG", default_value = "en")]
-    pub language: String,
+    /// Without text: fit on the most frequent words of this language [default: en]
+    ///
+    /// With --use: the languages that the stack must write.
+    #[arg(long = "language", value_name = "TAG", value_delimiter = ',')]
+    pub languages: Vec<String>,
+
+    /// Without a web font: a stack of the families that devices have, for this
+    #[arg(
+        long = "use",
+        value_name = "USE",
+        conflicts_with_all = ["web", "locals", "signs", "scripts", "picture"],
+        help_heading = "Installed families alone"
+    )]
+    pub text_use: Option<UseArg>,
+
+    /// Their class (sans for an interface, serif for reading, monospace for code by default)
+    #[arg(long, value_name = "CLASS", help_heading = "Installed families alone")]
+    pub class: Option<ClassArg>,
+
+    /// A font that they are to look like: a file, a card or PLATFORM:FACE
+    #[arg(long, value_name = "FONT", help_heading = "Installed families alone")]
+    pub like: Option<PathBuf>,
 
     /// A font size in use, in px; repeat, or separate with commas [default: 16]
     #[arg(short, long = "size", value_name = "PX", value_delimiter = ',')]
@@ -226,6 +169,16 @@ pub struct BuildArgs {
     #[arg(long, value_name = "URL", help_heading = "Style sheet")]
     pub url: Option<String>,
 
+    /// What URLs of font files begin with, before their path from the root of the site
+    /// (paths from the style sheet by default)
+    #[arg(
+        long,
+        value_name = "URL",
+        conflicts_with = "url",
+        help_heading = "Style sheet"
+    )]
+    pub url_base: Option<String>,
+
     /// What matters while the font loads
     #[arg(long, value_name = "AIM", help_heading = "Style sheet")]
     pub aim: Option<AimArg>,
@@ -265,6 +218,14 @@ pub struct BuildArgs {
     )]
     pub apart: Option<PathBuf>,
 
+    /// Write nothing; exit status 1 where the output is not what would be written
+    #[arg(long, help_heading = "Output", conflicts_with_all = ["picture", "force"])]
+    pub check: bool,
+
+    /// Build again whenever something that was read changes
+    #[arg(long, help_heading = "Output", conflicts_with = "check")]
+    pub watch: bool,
+
     /// Draw a paragraph in web font, plain fallback and stand-in (.svg or .png)
     #[arg(long, value_name = "FILE", help_heading = "Output")]
     pub picture: Option<PathBuf>,
@@ -276,6 +237,51 @@ pub struct BuildArgs {
     /// Limits
     #[command(flatten)]
     pub limits: LimitArgs,
+}
+
+/// What a text is for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum UseArg {
+    /// Buttons, menus and forms, as the system's own
+    Interface,
+    /// Running text
+    Reading,
+    /// Code
+    Code,
+}
+
+impl From<UseArg> for TextUse {
+    fn from(arg: UseArg) -> Self {
+        match arg {
+            UseArg::Interface => TextUse::Interface,
+            UseArg::Reading => TextUse::Reading,
+            UseArg::Code => TextUse::Code,
+        }
+    }
+}
+
+/// Classes of fonts that have a generic family.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum ClassArg {
+    /// Strokes end without serifs
+    Sans,
+    /// Strokes end in serifs
+    Serif,
+    /// Every letter has the same width
+    Monospace,
+    /// Drawn like handwriting
+    Script,
+}
+
+impl From<ClassArg> for Class {
+    fn from(arg: ClassArg) -> Self {
+        match arg {
+            ClassArg::Sans => Class::Sans,
+            ClassArg::Serif => Class::Serif,
+            ClassArg::Monospace => Class::Monospace,
+            ClassArg::Script => Class::Script,
+        }
+    }
 }
 
 /// What a fit makes small.
@@ -380,6 +386,11 @@ impl Display {
 }
 
 impl BuildArgs {
+    /// The language of a text of which nothing is said.
+    pub fn main_language(&self) -> &str {
+        self.languages.first().map_or("en", String::as_str)
+    }
+
     /// `build` of a project, without anything else said.
     pub fn of_project(path: PathBuf) -> Self {
         BuildArgs {
@@ -392,7 +403,10 @@ impl BuildArgs {
             project: Some(path),
             text: TextArgs::default(),
             site: SiteArgs::default(),
-            language: "en".to_owned(),
+            languages: Vec::new(),
+            text_use: None,
+            class: None,
+            like: None,
             sizes: Vec::new(),
             widths: Vec::new(),
             line_height: None,
@@ -407,217 +421,18 @@ impl BuildArgs {
             generic: None,
             family: None,
             url: None,
+            url_base: None,
             aim: None,
             display: None,
             no_comments: false,
             form: BuildForm::Css,
             output: None,
             apart: None,
+            check: false,
+            watch: false,
             picture: None,
             force: false,
             limits: LimitArgs { font_limit: 64 },
-        }
-    }
-}
-
-const TRIM_EXAMPLES: &str = "\
-Examples:
-  tidy-lattice trim                             the project's web fonts, for its texts
-  tidy-lattice trim -o fonts/small              and write them, with their style sheet
-  tidy-lattice trim Brand.woff2 --text 'Harbour Company' --margin text -o out
-  tidy-lattice trim Brand.ttf --language pl,en -o out
-  tidy-lattice trim Brand.ttf --range U+0-FF,U+131,U+2000-206F -o out
-  tidy-lattice trim Mincho.otf --language ja --slices 60k -o out
-  tidy-lattice trim Garamond.woff2 --sign '&' --family 'Brand Ampersand' -o out
-  tidy-lattice trim fonts.css site/index.html -o out
-
-Nothing is written without -o. What is written was compared with its source first: every
-outline, and every letter beside others, shaped with both. Exit status 1 where a face
-lacks something that is needed.";
-
-/// Arguments of `trim`.
-#[derive(Debug, ClapArgs)]
-#[command(after_help = TRIM_EXAMPLES)]
-pub struct TrimArgs {
-    /// Faces: font files, folders of them, style sheets that declare them; and texts
-    /// that they are to show: text files, pages, message catalogues
-    #[arg(value_name = "FONT_OR_TEXT")]
-    pub named: Vec<PathBuf>,
-
-    /// Text as it is; may be repeated
-    #[arg(
-        short,
-        long = "text",
-        value_name = "TEXT",
-        allow_hyphen_values = true,
-        help_heading = "What is needed"
-    )]
-    pub texts: Vec<String>,
-
-    /// Languages that are to be written (BCP 47 tags)
-    #[arg(
-        short,
-        long = "language",
-        value_name = "TAG",
-        value_delimiter = ',',
-        help_heading = "What is needed"
-    )]
-    pub languages: Vec<String>,
-
-    /// Characters, as unicode-range has them; may be repeated, then each is a file
-    #[arg(
-        long = "range",
-        value_name = "UNICODE_RANGE",
-        help_heading = "What is needed"
-    )]
-    pub ranges: Vec<String>,
-
-    /// One sign, in a family of its own (--family)
-    #[arg(long, value_name = "SIGN", conflicts_with_all = ["texts", "languages", "ranges"], help_heading = "What is needed")]
-    pub sign: Option<String>,
-
-    /// Of a project, only this role
-    #[arg(long, value_name = "NAME", help_heading = "What is needed")]
-    pub role: Option<String>,
-
-    /// How much more than the text has stays
-    #[arg(
-        long,
-        value_name = "MARGIN",
-        default_value = "languages",
-        help_heading = "What is needed"
-    )]
-    pub margin: MarginArg,
-
-    /// Features to keep besides those that CSS turns on by default and those that the
-    /// styles of the texts ask for; `all`: everything
-    #[arg(
-        long = "feature",
-        value_name = "TAG",
-        value_delimiter = ',',
-        help_heading = "What stays"
-    )]
-    pub features: Vec<String>,
-
-    /// Instructions for small sizes on screens of few pixels
-    #[arg(
-        long,
-        value_name = "KEEP",
-        default_value = "keep",
-        help_heading = "What stays"
-    )]
-    pub hints: HintsArg,
-
-    /// Another name for the family, in the files and in the sheet
-    #[arg(long, value_name = "NAME", help_heading = "What stays")]
-    pub family: Option<String>,
-
-    /// Cut even what the file says may not be cut or embedded: a licence allows it
-    #[arg(long, help_heading = "What stays")]
-    pub licence_allows: bool,
-
-    /// Into how many files: whole, text (what the texts have, and the rest), a number, or
-    /// the largest size of a file (60k)
-    #[arg(
-        long,
-        value_name = "SLICES",
-        default_value = "whole",
-        help_heading = "Files"
-    )]
-    pub slices: String,
-
-    /// Forms of the files
-    #[arg(
-        long = "format",
-        value_name = "FORMAT",
-        value_delimiter = ',',
-        default_value = "woff2",
-        help_heading = "Files"
-    )]
-    pub formats: Vec<FormatArg>,
-
-    /// `font-display` of the rules
-    #[arg(
-        long,
-        value_name = "VALUE",
-        default_value = "swap",
-        help_heading = "Files"
-    )]
-    pub display: Display,
-
-    /// The folder that the files and their style sheet go to
-    #[arg(short, long, value_name = "FOLDER", help_heading = "Files")]
-    pub output: Option<PathBuf>,
-
-    /// Overwrite files that tidy-lattice did not write
-    #[arg(long, requires = "output", help_heading = "Files")]
-    pub force: bool,
-
-    /// The project file (tidy-lattice.toml here or above by default)
-    #[arg(long, value_name = "FILE")]
-    pub project: Option<PathBuf>,
-
-    /// Tell what each file is made of
-    #[arg(long)]
-    pub all: bool,
-
-    /// Where the files of pages and sheets are
-    #[command(flatten)]
-    pub site: SiteArgs,
-
-    /// Limits
-    #[command(flatten)]
-    pub limits: LimitArgs,
-}
-
-/// How much more than the text has stays.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
-pub enum MarginArg {
-    /// Nothing
-    Text,
-    /// Everything that its languages need: letters, digits, punctuation, quotes, currency;
-    /// and ASCII
-    Languages,
-    /// That, and common signs
-    Signs,
-}
-
-impl From<MarginArg> for tidy_lattice_core::trim::Margin {
-    fn from(margin: MarginArg) -> Self {
-        match margin {
-            MarginArg::Text => Self::Text,
-            MarginArg::Languages => Self::Languages,
-            MarginArg::Signs => Self::Signs,
-        }
-    }
-}
-
-/// Whether instructions for small sizes stay.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
-pub enum HintsArg {
-    /// They stay
-    Keep,
-    /// They go, which is smaller; text of few pixels looks softer on Windows
-    Drop,
-}
-
-/// The form of a font file.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
-pub enum FormatArg {
-    /// WOFF 2.0
-    Woff2,
-    /// WOFF 1.0
-    Woff,
-    /// TrueType or OpenType, not packed
-    Sfnt,
-}
-
-impl From<FormatArg> for tidy_lattice_core::trim::Packing {
-    fn from(format: FormatArg) -> Self {
-        match format {
-            FormatArg::Woff2 => Self::Woff2,
-            FormatArg::Woff => Self::Woff,
-            FormatArg::Sfnt => Self::Sfnt,
         }
     }
 }

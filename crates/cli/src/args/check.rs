@@ -62,6 +62,10 @@ pub struct CoverArgs {
     #[arg(long)]
     pub all: bool,
 
+    /// Look again whenever something that was read changes
+    #[arg(long)]
+    pub watch: bool,
+
     /// Limits
     #[command(flatten)]
     pub limits: LimitArgs,
@@ -102,6 +106,11 @@ pub struct TraceArgs {
     /// The width (font-stretch) that the text is set in, in %
     #[arg(long, value_name = "PERCENT")]
     pub width: Option<f32>,
+
+    /// The language that the page states for the text (BCP 47); some have generic
+    /// families of their own
+    #[arg(long, value_name = "TAG")]
+    pub language: Option<String>,
 
     /// What font-variant-emoji says
     #[arg(long, value_name = "VALUE", default_value = "normal")]
@@ -153,6 +162,7 @@ impl CoverArgs {
             most_gaps: None,
             need: false,
             styles: false,
+            watch: false,
             all: false,
             limits: LimitArgs { font_limit: 64 },
         }

@@ -20,7 +20,7 @@ macro_rules! commands {
             "Check" check Check(Box<CheckArgs>)
                 "Font mistakes in style sheets and pages, and what to do about them" => Checked;
             "Check" explain Explain(ExplainArgs)
-                "A rule of `check`, why it is one, a wrong and a right example" => Explained;
+                "A rule of `check` with examples, or a word of the answers and its meaning" => Explained;
             "Build" rank Rank(RankArgs)
                 "Candidates for a fallback, closest first, and why" => RankedFaces;
             "Build" build Build(Box<BuildArgs>)
@@ -28,11 +28,13 @@ macro_rules! commands {
             "Build" trim Trim(Box<TrimArgs>)
                 "Smaller font files: what is needed of them, with their CSS" => TrimmedFaces;
             "Verify" shift Shift(Box<ShiftArgs>)
-                "What moves when web fonts arrive, foretold" => Shifts;
+                "What moves when web fonts arrive, predicted" => Shifts;
             "Verify" forecast Forecast(Box<ForecastArgs>)
                 "Which font files each page fetches, and which of them are hardly needed" => Forecasts;
             "Verify" prove Prove(Box<ProveArgs>)
                 "The same in a real browser, beside the prediction" => Proved;
+            "Project" report Report(ReportArgs)
+                "Everything that is known of a project, on one page to look at" => Report;
             "Project" init Init(InitArgs)
                 "A project file for a folder as it is found" => Started;
             "Project" demo Demo(DemoArgs)

@@ -125,13 +125,19 @@ Examples:
   tidy-lattice platforms windows --faces
   tidy-lattice platforms macos --version-of-system 12
   tidy-lattice platforms kiosk.toml
+  tidy-lattice platforms --common windows macos ios
+  tidy-lattice platforms windows --merge cards/
   tidy-lattice platforms --export my-catalogue
 
 A platform of your own is a TOML file:
   title = \"Ticket kiosk\"
   fonts = [\"fonts/\", \"cards/Arial.card.json\"]
   [generic]
-  sans-serif = \"Arial\"";
+  sans-serif = \"Arial\"
+
+One that adds your own cards to a built-in platform:
+  extends = \"windows\"
+  fonts = [\"cards/\"]";
 
 /// Arguments of `platforms`.
 #[derive(Debug, ClapArgs)]
@@ -145,71 +151,30 @@ pub struct PlatformsArgs {
     #[arg(long)]
     pub faces: bool,
 
+    /// The families that several of them have, those of most first
+    #[arg(long, conflicts_with_all = ["faces", "version"])]
+    pub common: bool,
+
     /// Only families that this version of the system ships
     #[arg(long = "version-of-system", value_name = "VERSION", requires = "names")]
     pub version: Option<String>,
+
+    /// Put cards of your own in their places first: cards, or folders of them; may be repeated
+    ///
+    /// In a project, `cards = ["cards/"]` does so for all commands.
+    #[arg(long, value_name = "CARDS")]
+    pub merge: Vec<PathBuf>,
 
     /// Use the platforms in this folder instead of the built-in ones
     #[arg(long, value_name = "FOLDER")]
     pub catalogue: Option<PathBuf>,
 
     /// Write the built-in platforms and cards into this folder
-    #[arg(long, value_name = "FOLDER", conflicts_with_all = ["names", "catalogue"])]
+    #[arg(long, value_name = "FOLDER", conflicts_with_all = ["names", "catalogue", "merge"])]
     pub export: Option<PathBuf>,
 
     /// Overwrite files even if tidy-lattice did not write them
     #[arg(long, requires = "export")]
-    pub force: bool,
-
-    /// Limits
-    #[command(flatten)]
-    pub limits: LimitArgs,
-}
-
-const RECORD_EXAMPLES: &str = "\
-Examples:
-  tidy-lattice record Arial.ttf > arial.card.json
-  tidy-lattice record 'Segoe UI' Georgia -o cards/
-  tidy-lattice record --installed -o cards/
-  tidy-lattice build --web Brand.woff2 --local cards/Georgia.card.json
-
-A card holds names, metrics, characters, advances and kerning of a face, and no
-outlines: commit it, share it, and name it wherever a font file goes.
-`tidy-lattice schema card` describes the format.";
-
-/// Arguments of `record`.
-#[derive(Debug, ClapArgs)]
-#[command(after_help = RECORD_EXAMPLES)]
-pub struct RecordArgs {
-    /// Font files, folders of them, or names of installed families
-    ///
-    /// FILE, FILE#2 for a font of a collection (counted from 0), FILE@Bold or
-    /// FILE@wght=650 for a position of a variable font.
-    #[arg(value_name = "FONT", required_unless_present = "installed")]
-    pub fonts: Vec<PathBuf>,
-
-    /// Record every installed face
-    #[arg(long, conflicts_with = "fonts")]
-    pub installed: bool,
-
-    /// Record the named positions of variable fonts too
-    #[arg(long)]
-    pub positions: bool,
-
-    /// Write to this file, or one file a face into this folder
-    #[arg(short, long, value_name = "PATH")]
-    pub output: Option<PathBuf>,
-
-    /// The package that the fonts came in, as the cards state it
-    #[arg(long, value_name = "NAME")]
-    pub package: Option<String>,
-
-    /// The version of that package
-    #[arg(long, value_name = "VERSION", requires = "package")]
-    pub package_version: Option<String>,
-
-    /// Overwrite files even if tidy-lattice did not write them
-    #[arg(long)]
     pub force: bool,
 
     /// Limits

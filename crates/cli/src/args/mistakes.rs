@@ -93,6 +93,17 @@ pub struct CheckArgs {
     #[arg(long, help_heading = "Output")]
     pub force: bool,
 
+    /// Check again whenever something that was read changes
+    #[arg(long, conflicts_with_all = ["fix", "diff", "write_baseline"])]
+    pub watch: bool,
+
+    /// Neither take nor keep what an earlier run found
+    ///
+    /// A result is kept in the user's cache folder, and taken where every file that it was
+    /// made from is as it was.
+    #[arg(long)]
+    pub no_cache: bool,
+
     /// Limits
     #[command(flatten)]
     pub limits: LimitArgs,
@@ -115,6 +126,8 @@ impl CheckArgs {
             form: CheckForm::Text,
             output: None,
             force: false,
+            watch: false,
+            no_cache: false,
             limits: LimitArgs { font_limit: 64 },
         }
     }
@@ -159,7 +172,8 @@ pub enum CheckForm {
 /// Arguments of `explain`.
 #[derive(Debug, ClapArgs)]
 pub struct ExplainArgs {
-    /// The code of a finding; all rules by default
-    #[arg(value_name = "CODE")]
-    pub code: Option<String>,
+    /// The code of a finding, or a word of the program's answers such as stand-in; all by
+    /// default
+    #[arg(value_name = "CODE|WORD", num_args = 0.., value_delimiter = None)]
+    pub about: Vec<String>,
 }

@@ -6,18 +6,24 @@ pub mod list;
 mod look;
 mod mistakes;
 mod project;
+mod rank;
+mod record;
 mod shared;
+mod trim;
 mod verify;
 
 use std::ffi::OsStr;
 use std::path::{Path, PathBuf};
 
-pub use build::{BuildArgs, BuildForm, Display, HintsArg, MarginArg, RankArgs, TrimArgs};
+pub use build::{BuildArgs, BuildForm, Display};
 pub use check::{CoverArgs, EmojiArg, SlopeArg, TraceArgs};
-pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs, RecordArgs};
+pub use look::{CompareArgs, DescribeArgs, Detail, PlatformsArgs};
 pub use mistakes::{CheckArgs, CheckForm, ExplainArgs};
-pub use project::{CompletionsArgs, DemoArgs, InitArgs, ManArgs, SchemaArgs};
+pub use project::{CompletionsArgs, DemoArgs, InitArgs, ManArgs, ReportArgs, SchemaArgs};
+pub use rank::RankArgs;
+pub use record::RecordArgs;
 pub use shared::{LimitArgs, SiteArgs, StackArgs, TextArgs};
+pub use trim::{HintsArg, MarginArg, TrimArgs};
 pub use verify::{ForecastArgs, ProveArgs, ShiftArgs};
 
 use clap::{CommandFactory as _, Parser, Subcommand, ValueEnum};

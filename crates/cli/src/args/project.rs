@@ -6,6 +6,7 @@ use clap::Args as ClapArgs;
 use clap::builder::{PossibleValue, PossibleValuesParser};
 
 use super::list;
+use super::shared::LimitArgs;
 
 /// Arguments of `demo`.
 #[derive(Debug, ClapArgs)]
@@ -43,6 +44,36 @@ pub struct InitArgs {
     /// Overwrite a project file that is there
     #[arg(long)]
     pub force: bool,
+}
+
+const REPORT_EXAMPLES: &str = "\
+Examples:
+  tidy-lattice report                      writes report.html
+  tidy-lattice report -o public/fonts.html
+  tidy-lattice report --json
+
+The page holds all it needs; it can be mailed, kept with a build, printed. Exit status 1
+where characters are missing, errors were found, or a budget is not met.";
+
+/// Arguments of `report`.
+#[derive(Debug, ClapArgs)]
+#[command(after_help = REPORT_EXAMPLES)]
+pub struct ReportArgs {
+    /// The page to write
+    #[arg(short, long, value_name = "FILE", default_value = "report.html")]
+    pub output: PathBuf,
+
+    /// The project file (tidy-lattice.toml here or above by default)
+    #[arg(long, value_name = "FILE")]
+    pub project: Option<PathBuf>,
+
+    /// Overwrite the page even if tidy-lattice did not write it
+    #[arg(long)]
+    pub force: bool,
+
+    /// Limits
+    #[command(flatten)]
+    pub limits: LimitArgs,
 }
 
 /// Arguments of `schema`.

@@ -52,7 +52,7 @@ pub struct StackArgs {
 }
 
 /// Where the files of pages and sheets are.
-#[derive(Debug, Default, ClapArgs)]
+#[derive(Debug, Clone, Default, ClapArgs)]
 pub struct SiteArgs {
     /// The folder that URLs starting with / mean (found by what pages name by default)
     #[arg(long, value_name = "FOLDER", help_heading = "Site")]
@@ -61,6 +61,10 @@ pub struct SiteArgs {
     /// Read a file or folder in place of what lies on the network; may be repeated
     #[arg(long = "map", value_name = "URL_PREFIX=PATH", help_heading = "Site")]
     pub maps: Vec<String>,
+
+    /// What stands for the style sheet of `build`, where that was made already
+    #[arg(skip)]
+    pub made: Option<String>,
 }
 
 /// Where text comes from.

@@ -36,7 +36,7 @@ pub struct ShiftArgs {
     #[command(flatten)]
     pub view: ViewArgs,
 
-    /// The engine whose layout is foretold
+    /// The engine whose layout is predicted
     #[arg(long, value_name = "ENGINE", default_value = "chromium")]
     pub engine: EngineArg,
 
@@ -65,8 +65,8 @@ pub struct ShiftArgs {
     #[arg(long, help_heading = "Variants")]
     pub variants: bool,
 
-    /// One way more: plain, one-factor, slices=N, no-line-metrics, webkit,
-    /// fallback=FAMILY, display=VALUE
+    /// One way more: built (with the project's stacks), plain, one-factor, slices=N,
+    /// no-line-metrics, webkit, fallback=FAMILY, display=VALUE
     #[arg(long = "variant", value_name = "VARIANT", help_heading = "Variants")]
     pub more_variants: Vec<String>,
 
@@ -105,7 +105,7 @@ pub struct ViewArgs {
     pub viewports: Vec<String>,
 }
 
-/// Engines whose layout can be foretold.
+/// Engines whose layout can be predicted.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub enum EngineArg {
     /// Chrome, Edge, and others
@@ -288,9 +288,13 @@ pub struct ProveArgs {
     )]
     pub score_off: f64,
 
-    /// Fail on heights that differ, too; without, they are listed
+    /// Fail on heights, widths and places of boxes that differ, too; without, they are listed
     #[arg(long, help_heading = "Tolerances")]
     pub strict: bool,
+
+    /// Let pages run no scripts, as the prediction runs none
+    #[arg(long)]
+    pub no_scripts: bool,
 
     /// Save pictures of the page before and after into this folder
     #[arg(long, value_name = "FOLDER")]

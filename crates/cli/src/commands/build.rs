@@ -4,11 +4,17 @@ use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::stack::app::app_stack;
+use tidy_lattice_core::stack::of_devices::DeviceStack;
 use tidy_lattice_core::stack::tokens::tokens;
 use tidy_lattice_core::stack::{Built, StandIn, StandInFace};
 use tidy_lattice_core::style::is_generic;
 use tidy_lattice_project::building::{self, Settings};
 use tidy_lattice_project::file::{self, BuildRules, Project, Purpose};
+use tidy_lattice_project::files::is_page;
+use tidy_lattice_project::of_pages::{OfPages, of_pages};
+use tidy_lattice_project::put_in::{PutIn, put_in};
+use tidy_lattice_project::request::BuildParts;
+use tidy_lattice_project::{Access, ProjectError};
 
 use crate::args::{BuildArgs, BuildForm, Display};
 use crate::error::{CliError, Outcome};
@@ -17,7 +23,7 @@ use crate::results::{AppStacks, BuiltStacks};
 use crate::show;
 use crate::show::picture::{self, Form};
 use crate::writing;
-use crate::{input, output};
+use crate::{input, output, screen, watching};
 
 /// The sizes that browsers can set, in px.
 const SIZES: std::ops::RangeInclusive<f32> = 1.0..=1000.0;
@@ -25,39 +31,75 @@ const SIZES: std::ops::RangeInclusive<f32> = 1.0..=1000.0;
 /// Widths of columns, in px.
 const WIDTHS: std::ops::RangeInclusive<f64> = 20.0..=10_000.0;
 
+/// The files of `--apart`.
+const APART: [&str; 3] = ["rules.css", "properties.css", "classes.css"];
+
+/// Outputs beyond this size are not looked at, in bytes.
+const LARGEST: u64 = 64 * 1024 * 1024;
+
 /// What was built, and where it goes.
 pub struct Stacks {
     parts: building::Stacks,
     /// Where the style sheet goes.
     sheet: Option<PathBuf>,
+    /// What was taken for what of pages that were named, and how the style sheet is put in.
+    of_pages: Option<(Vec<String>, PutIn)>,
 }
 
 /// Runs the command.
 pub fn run(args: &BuildArgs, json: bool) -> Result<Outcome, CliError> {
+    if args.watch {
+        watching::watch(|| once(args, json))
+    } else {
+        once(args, json)
+    }
+}
+
+fn once(args: &BuildArgs, json: bool) -> Result<Outcome, CliError> {
     check(args)?;
     let form = args.picture.as_deref().map(Form::of).transpose()?;
     let stacks = stacks(args)?;
     if let (Some(path), Some(form)) = (&args.picture, form) {
         draw(path, form, args, &stacks)?;
     }
+    if args.check {
+        return is_as_built(args, json, &stacks);
+    }
     deliver(args, json, &stacks)?;
     let notes = stacks.built().iter().flat_map(|built| &built.notes);
-    Ok(Outcome::of(notes.into_iter().any(|note| note.finding)))
+    let of_devices = stacks.parts.of_devices.iter();
+    let mut notes = notes.chain(of_devices.flat_map(|stack| &stack.notes));
+    Ok(Outcome::of(notes.any(|note| note.finding)))
 }
 
 /// Builds the stacks that `args`, or else the project, names.
 pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
     let access = input::access(&args.limits);
-    let project = if args.web.is_empty() {
+    let mut project = if args.web.is_empty() {
         Project::find(args.project.as_deref(), access)?
     } else {
         None
     };
+    let mut parts = args.parts()?;
+    let named = if args.web.is_empty() && args.text_use.is_none() && !parts.text.is_empty() {
+        Some(pages(&mut parts, project.as_ref(), access)?)
+    } else {
+        None
+    };
+    let took = named.map(|named| {
+        parts.pages = named.pages;
+        project = Some(named.project);
+        named.took
+    });
     let rules = project
         .as_ref()
         .map(|project| project.build.clone())
         .unwrap_or_default();
-    let sheet = sheet_path(args, project.as_ref(), &rules);
+    // The project's output is for its own roles.
+    let own = project
+        .as_ref()
+        .filter(|_| parts.pages.is_empty() && args.text_use.is_none());
+    let sheet = sheet_path(args, own, &rules);
     let settings = settings(args, &rules);
     if let Some(sheet) = &sheet
         && args.web.iter().any(|web| writing::same_file(web, sheet))
@@ -67,7 +109,6 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
             sheet.display()
         )));
     }
-    let parts = args.parts()?;
     let work = || {
         building::stacks(
             &parts,
@@ -77,10 +118,50 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
             access,
         )
     };
+    let stacks = while_working("Fitting widths and lines", work)?;
+    let of_pages = match (took, &project) {
+        (Some(took), Some(project)) => {
+            let put_in = put_in(&stacks.built, &parts.pages, project, &parts.site, access)?;
+            Some((took, put_in))
+        }
+        _ => None,
+    };
     Ok(Stacks {
-        parts: while_working("Fitting widths and lines", work)?,
+        parts: stacks,
         sheet,
+        of_pages,
     })
+}
+
+/// What the pages among the arguments make.
+fn pages(
+    parts: &mut BuildParts,
+    project: Option<&Project>,
+    access: Access<'_>,
+) -> Result<OfPages, CliError> {
+    let text = std::mem::take(&mut parts.text);
+    if let Some(missing) = text.files.iter().find(|path| !access.exists(path)) {
+        return Err(ProjectError::Unreadable {
+            path: missing.clone(),
+            reason: "there is no such page or folder".to_owned(),
+        }
+        .into());
+    }
+    let is_page = |path: &Path| is_page(path) || access.is_folder(path);
+    if let Some(other) = text.files.iter().find(|path| !is_page(path)) {
+        return Err(CliError::Usage(format!(
+            "{}: without --web the stacks of pages are built, and this is neither a page nor a \
+             folder of some; name the font that this text is set in with --web",
+            other.display()
+        )));
+    }
+    if text.files.is_empty() {
+        return Err(CliError::Usage(
+            "a text by itself does not say which font it is set in; name it with --web".to_owned(),
+        ));
+    }
+    let read = || of_pages(&text.files, project, &parts.site, access);
+    Ok(while_working("Reading pages", read)?)
 }
 
 /// What the arguments say, else the project.
@@ -126,6 +207,25 @@ pub fn check_columns(sizes: &[f32], widths: &[f64]) -> Result<(), CliError> {
 }
 
 fn check(args: &BuildArgs) -> Result<(), CliError> {
+    if args.text_use.is_none() && args.languages.len() > 1 {
+        return Err(CliError::Usage(
+            "--language: widths are fitted on one language; name a text in all of them, or with \
+             --use what the stack of installed families is for"
+                .to_owned(),
+        ));
+    }
+    if args.text_use.is_none() && (args.class.is_some() || args.like.is_some()) {
+        return Err(CliError::Usage(
+            "--class and --like are for stacks of installed families; say with --use what the \
+             text is for"
+                .to_owned(),
+        ));
+    }
+    if args.text_use.is_some() && args.form == BuildForm::App {
+        return Err(CliError::Usage(
+            "--as app is for fonts that an app brings along; with --use there are none".to_owned(),
+        ));
+    }
     check_columns(&args.sizes, &args.widths)?;
     if let Some(weight) = args.weights.iter().find(|w| !(1.0..=1000.0).contains(*w)) {
         return Err(CliError::Usage(format!(
@@ -185,59 +285,126 @@ impl Stacks {
         &self.parts.built
     }
 
+    /// The rules of their stand-ins.
+    pub fn stand_in_rules(&self) -> String {
+        self.parts.sheets.stand_ins()
+    }
+
+    /// Whether their style sheet lies where the project has it.
+    pub fn is_written(&self) -> bool {
+        self.sheet.as_ref().is_some_and(|sheet| sheet.exists())
+    }
+
+    /// The stacks of installed families.
+    pub fn of_devices(&self) -> &[DeviceStack] {
+        &self.parts.of_devices
+    }
+
     /// The style sheet of all stacks.
     pub fn css(&self) -> String {
         self.parts.sheets.whole()
     }
 }
 
-/// Prints or writes the result; the report goes beside it.
-fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError> {
-    let report = show::build::view(stacks.built(), args.all);
-    if let Some(folder) = &args.apart {
-        let names = ["rules.css", "properties.css", "classes.css"];
-        let sheets = stacks.parts.sheets.apart();
-        for (name, css) in names.iter().zip(&sheets) {
-            writing::may_write(&folder.join(name), css.as_bytes(), args.force)?;
+/// Says whether the files that would be written are there as they would be.
+fn is_as_built(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<Outcome, CliError> {
+    let wanted: Vec<(PathBuf, String)> = match (&args.apart, stacks.sheet.as_deref()) {
+        (Some(folder), _) => {
+            let sheets = APART.iter().zip(stacks.parts.sheets.apart());
+            sheets.map(|(name, css)| (folder.join(name), css)).collect()
         }
-        for (name, css) in names.iter().zip(&sheets) {
-            writing::write_file(&folder.join(name), css.as_bytes(), args.force)?;
+        (None, Some(path)) => vec![(path.to_owned(), result(args, json, stacks))],
+        (None, None) => {
+            return Err(CliError::Usage(
+                "--check: there is no output to look at; name it with -o, or in the project file \
+                 ([build] output)"
+                    .to_owned(),
+            ));
         }
-        return output::print(&format!("{report}\nWritten to {}.\n", folder.display()));
+    };
+    let access = input::access(&args.limits);
+    let mut outdated = false;
+    for (path, text) in wanted {
+        let (there, path_shown) = (access.exists(&path), path.display());
+        let same = there && access.read(&path, LARGEST)? == text.as_bytes();
+        outdated |= !same;
+        output::view(&match (there, same) {
+            (_, true) => format!("{path_shown} is as `build` would write it.\n"),
+            (true, false) => format!("{path_shown} is out of date: run `build`.\n"),
+            (false, false) => format!("{path_shown} is not there yet: run `build`.\n"),
+        })?;
     }
-    let result = if json {
-        show::json::document(
+    Ok(Outcome::of(outdated))
+}
+
+/// What goes to the output.
+fn result(args: &BuildArgs, json: bool, stacks: &Stacks) -> String {
+    if json {
+        return show::json::document(
             "build",
             &BuiltStacks {
                 stacks: stacks.built().to_vec(),
+                of_devices: stacks.parts.of_devices.clone(),
                 css: stacks.css(),
+                put_in: stacks.of_pages.as_ref().map(|(_, put_in)| put_in.clone()),
             },
-        )
-    } else {
-        match args.form {
-            BuildForm::Css => stacks.css(),
-            BuildForm::Tokens => show::json::tokens(&tokens(stacks.built())),
-            BuildForm::App => show::json::document(
-                "app",
-                &AppStacks {
-                    made_by: "tidy-lattice",
-                    stacks: stacks.built().iter().map(app_stack).collect(),
-                },
-            ),
-            BuildForm::Plain => show::build::plain(stacks.built()),
+        );
+    }
+    match args.form {
+        BuildForm::Css => stacks.css(),
+        BuildForm::Tokens => show::json::tokens(&tokens(stacks.built(), &stacks.parts.of_devices)),
+        BuildForm::App => show::json::document(
+            "app",
+            &AppStacks {
+                made_by: "tidy-lattice",
+                stacks: stacks.built().iter().map(app_stack).collect(),
+            },
+        ),
+        BuildForm::Plain => {
+            let of_devices = show::device_stack::plain(&stacks.parts.of_devices);
+            show::build::plain(stacks.built()) + &of_devices
         }
-    };
+    }
+}
+
+/// Prints or writes the result; the report goes beside it.
+fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError> {
+    screen::tell_whole_names(args.all);
+    let mut report = show::build::view(stacks.built(), args.all);
+    if !(report.is_empty() || stacks.parts.of_devices.is_empty()) {
+        report.push('\n');
+    }
+    report.push_str(&show::device_stack::view(
+        &stacks.parts.of_devices,
+        args.all,
+    ));
+    if let Some((took, put_in)) = &stacks.of_pages {
+        let sheet = stacks.sheet.as_deref();
+        report.push_str(&show::put_in::view(took, put_in, sheet, args.all));
+    }
+    if let Some(folder) = &args.apart {
+        let sheets = stacks.parts.sheets.apart();
+        for (name, css) in APART.iter().zip(&sheets) {
+            writing::may_write(&folder.join(name), css.as_bytes(), args.force)?;
+        }
+        for (name, css) in APART.iter().zip(&sheets) {
+            writing::write_file(&folder.join(name), css.as_bytes(), args.force)?;
+        }
+        return output::view(&format!("{report}\nWritten to {}.\n", folder.display()));
+    }
+    let result = result(args, json, stacks);
     let sheet = stacks.sheet.as_deref();
     match sheet.filter(|_| !json || args.output.is_some()) {
         Some(path) => {
             writing::write_file(path, result.as_bytes(), args.force)?;
-            output::print(&format!("{report}\nWritten to {}.\n", path.display()))
+            let next = show::build::use_of(stacks.built(), path, stacks.of_pages.is_some());
+            output::view(&format!("{report}\nWritten to {}.\n{next}", path.display()))
         }
         None if json => output::print(&result),
         // Plain stacks are a report by themselves.
-        None if args.form == BuildForm::Plain => output::print(&result),
+        None if args.form == BuildForm::Plain => output::view(&result),
         None => {
-            output::print_aside(&format!("{report}\n"))?;
+            output::print_aside(&screen::fit(&format!("{report}\n")))?;
             output::print(&result)
         }
     }
@@ -253,39 +420,34 @@ fn telling(built: &Built) -> Option<(&StandIn, &StandInFace)> {
     first.max_by_key(|(stand_in, face)| (broken(face), std::cmp::Reverse(&stand_in.family)))
 }
 
+/// For each role with stand-ins a paragraph with that which changes most, as SVG.
+pub fn pictures(stacks: &Stacks) -> impl Iterator<Item = (String, String)> + '_ {
+    let parts = &stacks.parts;
+    let built = parts.built.iter().zip(&parts.samples);
+    let roles = parts.ingredients.roles.iter().zip(built);
+    roles.filter_map(|(role, (built, sample))| {
+        let (stand_in, made) = telling(built)?;
+        let locals = role.locals.iter().chain(&parts.locals);
+        let mut all = locals.flat_map(|part| &part.faces);
+        let local: &Face = all.find(|face| *face.names() == made.face.names)?;
+        let svg = picture::stand_in(&picture::StandInPicture {
+            built,
+            stand_in,
+            made,
+            web: &role.web[made.web].faces[0],
+            local,
+            sample,
+        });
+        Some((built.role.clone(), svg))
+    })
+}
+
 /// Draws a paragraph of the first role with its first stand-in.
 fn draw(path: &Path, form: Form, args: &BuildArgs, stacks: &Stacks) -> Result<(), CliError> {
-    let parts = &stacks.parts;
-    let (ingredients, built, locals) = (&parts.ingredients, &parts.built, &parts.locals);
-    let drawable = ingredients
-        .roles
-        .iter()
-        .zip(built.iter().zip(&parts.samples))
-        .find_map(|(role, (built, sample))| {
-            let (stand_in, made) = telling(built)?;
-            let all = role
-                .locals
-                .iter()
-                .chain(locals)
-                .flat_map(|part| &part.faces);
-            let local: &Face = all
-                .into_iter()
-                .find(|face| *face.names() == made.face.names)?;
-            Some((role, sample, built, stand_in, made, local))
-        });
-    let Some((role, sample, built, stand_in, made, local)) = drawable else {
+    let Some((_, svg)) = pictures(stacks).next() else {
         output::note("there is no stand-in, so no picture was drawn");
         return Ok(());
     };
-    let web = &role.web[made.web].faces[0];
-    let svg = picture::stand_in(&picture::StandInPicture {
-        built,
-        stand_in,
-        made,
-        web,
-        local,
-        sample,
-    });
     writing::write_file(path, &form.encode(&svg)?, args.force)?;
     output::note(&format!("the picture is in {}", path.display()));
     Ok(())

@@ -14,7 +14,7 @@ use crate::results::Compared;
 use crate::show;
 use crate::show::picture::{self, Form};
 use crate::writing;
-use crate::{input, output};
+use crate::{input, output, screen};
 
 /// Runs the command.
 pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
@@ -60,9 +60,8 @@ pub fn run(args: &CompareArgs, json: bool) -> Result<Outcome, CliError> {
         writing::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
         output::note(&format!("the picture is in {}", path.display()));
     }
-    output::print(&if json {
-        show::json::document("compare", &compared)
-    } else {
+    screen::tell_whole_names(args.all);
+    super::tell(json, "compare", &compared, || {
         show::compare::view(&compared, args.all)
     })?;
     Ok(Outcome::Clean)

@@ -10,11 +10,11 @@ use super::forecast::forecast_project;
 use super::shift::shift_project;
 use super::trace::trace_role;
 use super::trim::trim_project;
-use crate::args::{BuildArgs, CoverArgs, DemoArgs};
+use crate::args::{BuildArgs, CoverArgs, DemoArgs, SiteArgs};
 use crate::error::{CliError, Outcome};
 use crate::results::Demo;
+use crate::show;
 use crate::writing::{self, NewFolder};
-use crate::{output, show};
 
 /// What is traced.
 const TRACED: &str = "Łeba → Ψαρά 5 € مرحبا 🚢";
@@ -22,6 +22,8 @@ const TRACED: &str = "Łeba → Ψαρά 5 € مرحبا 🚢";
 const ROLE: &str = "notices";
 /// The folder of old pages that are checked.
 const OLD: &str = "archive";
+/// The project file of the company's shop, which is a project of its own.
+const SHOP: &str = "shop/tidy-lattice.toml";
 /// The sheet that the demo writes.
 const SHEET: &str = "site/stacks.css";
 
@@ -37,19 +39,19 @@ pub fn run(args: &DemoArgs, json: bool) -> Result<Outcome, CliError> {
     let build_args = BuildArgs::of_project(project.clone());
     let stacks = super::build::stacks(&build_args)?;
     writing::write_file(Path::new(SHEET), stacks.css().as_bytes(), args.force)?;
+    let site = SiteArgs::default();
     let demo = Demo {
         cover: cover(&CoverArgs::of_project(project.clone()))?.0,
         trace: trace_role(&project, TRACED, ROLE)?,
-        shift: shift_project(&project)?,
-        check: check_paths(&project, &[PathBuf::from(OLD)])?,
+        shift: shift_project(&project, &site)?,
+        check: check_paths(&project, &[PathBuf::from(OLD)], &site)?,
         trim: trim_project(&project)?,
-        forecast: forecast_project(&project)?,
+        forecast: forecast_project(&project, &site)?,
+        shop: check_paths(Path::new(SHOP), &[], &site)?,
         folder: folder.display().to_string(),
         build: stacks.built().to_vec(),
     };
-    output::print(&if json {
-        show::json::document("demo", &demo)
-    } else {
+    super::tell(json, "demo", &demo, || {
         show::demo::view(&demo, &commands(&folder))
     })?;
     Ok(Outcome::Clean)
@@ -85,5 +87,6 @@ fn commands(folder: &Path) -> show::demo::Commands {
         check: format!("tidy-lattice check {OLD}"),
         trim: "tidy-lattice trim".to_owned(),
         forecast: "tidy-lattice forecast".to_owned(),
+        shop: format!("tidy-lattice check --project {SHOP}"),
     }
 }

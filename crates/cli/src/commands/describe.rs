@@ -8,7 +8,7 @@ use tidy_lattice_core::font::{Face, FacePick, FontFile};
 use tidy_lattice_core::text::exemplars::{self, Language};
 use tidy_lattice_project::declared::is_sheet;
 use tidy_lattice_project::families;
-use tidy_lattice_project::folders::{font_files, sort_out};
+use tidy_lattice_project::folders::{UnreadableFile, font_files, sort_out};
 use tidy_lattice_project::fonts::NamedFile;
 use tidy_lattice_project::fonts::font_bytes;
 use tidy_lattice_project::languages::languages;
@@ -23,7 +23,7 @@ use crate::show;
 use crate::show::describe::OFTEN_ASKED;
 use crate::show::picture::{self, Form};
 use crate::writing;
-use crate::{input, output};
+use crate::{input, output, screen};
 
 /// Runs the command.
 pub fn run(args: &DescribeArgs, json: bool) -> Result<Outcome, CliError> {
@@ -43,10 +43,20 @@ pub fn run(args: &DescribeArgs, json: bool) -> Result<Outcome, CliError> {
         .partition(|named| is_sheet(named));
     let mut families = Vec::new();
     let mut named = Vec::new();
+    let mut unread = Vec::new();
     for sheet in &sheets {
-        let (more, files) = families::of_sheet(sheet, &judged, access)?;
-        families.extend(more);
-        named.extend(files);
+        let found = families::of_sheet(sheet, &judged, access)?;
+        families.extend(found.families);
+        named.extend(found.files);
+        unread.extend(
+            found
+                .unread
+                .into_iter()
+                .map(|(family, reason)| UnreadableFile {
+                    file: sheet.display().to_string(),
+                    reason: format!("{family}: {reason}"),
+                }),
+        );
     }
     let of_sheets = named.len();
     named.extend(fonts);
@@ -54,6 +64,7 @@ pub fn run(args: &DescribeArgs, json: bool) -> Result<Outcome, CliError> {
     let question = question(args, &files, asked, access)?;
     let form = picture_form(args, &files)?;
     let mut described = describe_all(&files, access, &question)?;
+    described.unreadable.extend(unread);
     let of_files = described.faces.iter().filter(|face| {
         let declared = named[..of_sheets]
             .iter()
@@ -71,10 +82,11 @@ pub fn run(args: &DescribeArgs, json: bool) -> Result<Outcome, CliError> {
     if let (Some(path), Some(form)) = (&args.drawing.picture, form) {
         draw(args, path, form, &described, &files[0], access)?;
     }
+    screen::tell_whole_names(args.all);
     if json {
         output::print_document(&show::json::document("describe", &described))?;
     } else {
-        output::print(&show::describe::view(&described, args.all))?;
+        output::view(&show::describe::view(&described, args.all))?;
     }
     Ok(Outcome::of(has_findings(
         &described,

@@ -14,11 +14,11 @@ use tidy_lattice_project::file::Project;
 use tidy_lattice_project::pages::{Pages, ReadPage, Window};
 use tidy_lattice_project::stack::{any_unreadable, named_platforms, tell};
 
-use crate::args::ForecastArgs;
+use crate::args::{ForecastArgs, SiteArgs};
 use crate::error::{CliError, Outcome};
 use crate::progress::Progress;
 use crate::results::{Forecasts, NeverFetched, PageForecast, Preload};
-use crate::{input, output, show};
+use crate::{input, screen, show};
 
 /// Files that are worth asking for at once: more slow the page down.
 const MOST_PRELOADS: usize = 2;
@@ -35,9 +35,8 @@ pub fn run(args: &ForecastArgs, json: bool) -> Result<Outcome, CliError> {
             input::access(&args.limits),
         );
     }
-    output::print(&if json {
-        show::json::document("forecast", &result)
-    } else {
+    screen::tell_whole_names(args.all);
+    super::tell(json, "forecast", &result, || {
         show::forecast::view(&result, args.all)
     })?;
     let unreadable = any_unreadable(&result.problems);
@@ -46,8 +45,11 @@ pub fn run(args: &ForecastArgs, json: bool) -> Result<Outcome, CliError> {
 }
 
 /// What the pages of a project fetch.
-pub fn forecast_project(project: &Path) -> Result<Forecasts, CliError> {
-    forecasts(&ForecastArgs::of_project(project))
+pub fn forecast_project(project: &Path, site: &SiteArgs) -> Result<Forecasts, CliError> {
+    forecasts(&ForecastArgs {
+        site: site.clone(),
+        ..ForecastArgs::of_project(project)
+    })
 }
 
 fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {

@@ -38,12 +38,16 @@ pub fn run(args: &InitArgs, json: bool) -> Result<Outcome, CliError> {
         start,
         next,
     };
-    output::print(&if json {
-        show::json::document("init", &started)
-    } else if args.print {
-        started.start.toml.clone()
-    } else {
-        show::init::view(&started, &args.folder)
-    })?;
+    // The file is printed as it would be written.
+    output::answer(
+        json || args.print,
+        &if json {
+            show::json::document("init", &started)
+        } else if args.print {
+            started.start.toml.clone()
+        } else {
+            show::init::view(&started, &args.folder)
+        },
+    )?;
     Ok(Outcome::Clean)
 }

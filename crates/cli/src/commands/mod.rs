@@ -11,17 +11,22 @@ mod explain;
 mod forecast;
 mod init;
 mod man;
+mod measuring;
 mod platforms;
 mod prove;
 mod rank;
 mod record;
+mod report;
 mod schema;
 mod shift;
 mod trace;
 mod trim;
 
+use serde::Serialize;
+
 use crate::args::{Args, Command, list};
 use crate::error::{CliError, Outcome};
+use crate::{output, show};
 
 macro_rules! dispatch {
     ($($group:literal $name:ident $variant:ident($args:ty) $about:literal $(=> $result:ty)?;)*) => {
@@ -34,3 +39,18 @@ macro_rules! dispatch {
     };
 }
 list::commands!(dispatch);
+
+/// Prints what a command gives: as the document `name` of JSON, or as a view for people.
+fn tell<T: Serialize>(
+    json: bool,
+    name: &str,
+    result: &T,
+    view: impl FnOnce() -> String,
+) -> Result<(), CliError> {
+    let text = if json {
+        show::json::document(name, result)
+    } else {
+        view()
+    };
+    output::answer(json, &text)
+}

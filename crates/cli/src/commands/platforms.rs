@@ -1,13 +1,13 @@
 //! `platforms`: what each platform has installed, and how well it is known.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
-use tidy_lattice_core::platform::{Platform, files};
-use tidy_lattice_project::platforms;
+use tidy_lattice_core::platform::{self, Device, Platform, files};
+use tidy_lattice_project::{Access, platforms};
 
 use crate::args::PlatformsArgs;
 use crate::error::{CliError, Outcome};
-use crate::results::Platforms;
+use crate::results::{Merged, Platforms};
 use crate::writing;
 use crate::{input, output, show};
 
@@ -26,20 +26,88 @@ pub fn run(args: &PlatformsArgs, json: bool) -> Result<Outcome, CliError> {
     let overview = named.is_empty();
     let mut shown = Platforms {
         platforms: if overview { known } else { named },
+        common: Vec::new(),
+        merged: None,
     };
+    if !args.merge.is_empty() {
+        shown.merged = merge(&args.merge, &mut shown.platforms, access)?;
+    }
+    if args.common {
+        return common(args, shown, json, access);
+    }
     if let Some(version) = &args.version {
         only(&mut shown.platforms, version)?;
     }
-    output::print(&if json {
-        show::json::document("platforms", &shown)
-    } else if overview {
-        show::platforms::overview(&shown)
-    } else {
-        let pages = shown.platforms.iter();
-        pages
-            .map(|platform| show::platforms::page(platform, args.faces))
-            .collect::<Vec<_>>()
-            .join("\n")
+    output::answer(
+        json,
+        &if json {
+            show::json::document("platforms", &shown)
+        } else if overview {
+            show::platforms::overview(&shown)
+        } else {
+            let pages = shown.platforms.iter();
+            pages
+                .map(|platform| show::platforms::page(platform, args.faces))
+                .collect::<Vec<_>>()
+                .join("\n")
+                + &show::platforms::merged(&shown)
+        },
+    )?;
+    Ok(Outcome::Clean)
+}
+
+/// Puts own cards in their places.
+fn merge(
+    cards: &[PathBuf],
+    platforms: &mut [Platform],
+    access: Access<'_>,
+) -> Result<Option<Merged>, CliError> {
+    let own = platforms::faces_of(cards, access)?;
+    let taken = platforms
+        .iter_mut()
+        .map(|platform| (platform.name.clone(), platform.take_cards(&own)))
+        .filter(|(_, taken)| *taken > 0)
+        .collect();
+    Ok(Some(Merged {
+        cards: own.len(),
+        taken,
+    }))
+}
+
+/// The families that several of the platforms have. `bare` has none and is left out.
+fn common(
+    args: &PlatformsArgs,
+    mut shown: Platforms,
+    json: bool,
+    access: Access<'_>,
+) -> Result<Outcome, CliError> {
+    shown
+        .platforms
+        .retain(|platform| !platform.families.is_empty());
+    let folder = |platform: &Platform| {
+        // Cards of a platform of one's own lie beside its file.
+        let named = args.names.iter().map(Path::new);
+        let mut files = named.filter(|path| path.extension().is_some_and(|e| e == "toml"));
+        let own = files.find(|path| path.file_stem().is_some_and(|stem| *stem == *platform.name));
+        own.and_then(Path::parent)
+            .unwrap_or(Path::new(""))
+            .to_owned()
+    };
+    let devices: Vec<Device<'_>> = shown
+        .platforms
+        .iter()
+        .map(|platform| {
+            let folder = folder(platform);
+            Device::new(platform, move |found| {
+                platforms::measured(platform, found, &folder, access).ok()
+            })
+        })
+        .collect();
+    let found = platform::common(&devices);
+    drop(devices);
+    shown.common = found;
+    super::tell(json, "platforms", &shown, || {
+        show::platforms::common(&shown)
     })?;
     Ok(Outcome::Clean)
 }
@@ -72,7 +140,7 @@ fn export(folder: &Path, force: bool) -> Result<Outcome, CliError> {
         writing::make_folder(parent)?;
         writing::write_file(&target, bytes, force)?;
     }
-    output::print(&format!(
+    output::view(&format!(
         "{} files are in {}; use them with --catalogue {}\n",
         files.len(),
         folder.display(),

@@ -1,15 +1,18 @@
 //! `rank`: candidates for a fallback, closest first.
 
-use tidy_lattice_core::font::Face;
-use tidy_lattice_core::platform::Device;
+use std::collections::BTreeSet;
+
+use tidy_lattice_core::font::{Class, ClassJudgement, Face};
+use tidy_lattice_core::platform::{Device, Known};
 use tidy_lattice_core::rank::{Candidate, Part, Ranked, Ranking, Weights};
 use tidy_lattice_core::standin::{Fitting, largest_even_factor};
 use tidy_lattice_project::Access;
 use tidy_lattice_project::faces;
+use tidy_lattice_project::file::Project;
 use tidy_lattice_project::folders::font_files_and_cards;
 use tidy_lattice_project::ingredients::{families_of, usual_widths};
 use tidy_lattice_project::languages::languages;
-use tidy_lattice_project::stack::named_platforms;
+use tidy_lattice_project::stack::{NamedPlatform, named_platforms};
 use tidy_lattice_project::texts::text_to_measure;
 
 use crate::args::RankArgs;
@@ -19,7 +22,7 @@ use crate::results::RankedFaces;
 use crate::show;
 use crate::show::picture::{self, Form};
 use crate::writing;
-use crate::{input, output};
+use crate::{input, output, screen};
 
 /// A candidate as opened.
 struct Opened {
@@ -42,7 +45,7 @@ pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
         true,
         access,
     )?;
-    let opened = candidates(args, &web, access)?;
+    let (opened, name_only) = candidates(args, &web, access)?;
     let widths = if args.widths.is_empty() {
         usual_widths()
     } else {
@@ -75,6 +78,7 @@ pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
         widths,
         weights,
         candidates: ranking.order(measured),
+        name_only,
     };
     if let (Some(path), Some(form)) = (&args.drawing.picture, form) {
         let face_of = |ranked: &Ranked| {
@@ -87,9 +91,8 @@ pub fn run(args: &RankArgs, json: bool) -> Result<Outcome, CliError> {
         writing::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
         output::note(&format!("the picture is in {}", path.display()));
     }
-    output::print(&if json {
-        show::json::document("rank", &ranked)
-    } else {
+    screen::tell_whole_names(args.all);
+    super::tell(json, "rank", &ranked, || {
         show::rank::view(&ranked, args.all)
     })?;
     Ok(Outcome::Clean)
@@ -117,10 +120,15 @@ fn weights(weigh: &[String]) -> Result<Weights, CliError> {
     Ok(weights)
 }
 
-/// The candidates named, and of each measured family of the platforms the face
-/// that is nearest to the web font.
-fn candidates(args: &RankArgs, web: &Face, access: Access<'_>) -> Result<Vec<Opened>, CliError> {
+/// The candidates named, and of each measured family of the platforms the face that is
+/// nearest to the web font; and the families of its class that nobody has measured.
+fn candidates(
+    args: &RankArgs,
+    web: &Face,
+    access: Access<'_>,
+) -> Result<(Vec<Opened>, Vec<String>), CliError> {
     let mut opened = Vec::new();
+    let mut name_only = Vec::new();
     for named in &args.candidates {
         let is_file = named.exists();
         let paths = if is_file && named.is_dir() {
@@ -144,7 +152,10 @@ fn candidates(args: &RankArgs, web: &Face, access: Access<'_>) -> Result<Vec<Ope
             .collect();
     }
     if !platforms.is_empty() {
-        let named = named_platforms(&platforms, None, access)?;
+        // A project's own cards count, its choice of platforms does not.
+        let project = Project::find(None, access)?;
+        let named = named_platforms(&platforms, project.as_ref(), access)?;
+        name_only = unmeasured(&named, ClassJudgement::of(web));
         let devices: Vec<Device<'_>> = named.iter().map(|named| named.device(access)).collect();
         for part in families_of(&devices) {
             let off = |face: &Face| {
@@ -163,5 +174,20 @@ fn candidates(args: &RankArgs, web: &Face, access: Access<'_>) -> Result<Vec<Ope
             }));
         }
     }
-    Ok(opened)
+    Ok((opened, name_only))
+}
+
+/// Families of a class that some platform knows by name only, and none has measured.
+fn unmeasured(platforms: &[NamedPlatform], class: Class) -> Vec<String> {
+    let families = || platforms.iter().flat_map(|named| &named.platform.families);
+    let measured: BTreeSet<&str> = families()
+        .filter(|family| family.known != Known::ByName)
+        .map(|family| family.name.as_str())
+        .collect();
+    let of_class = families().filter(|family| family.class == class);
+    let names: BTreeSet<&str> = of_class
+        .map(|family| family.name.as_str())
+        .filter(|name| !measured.contains(name))
+        .collect();
+    names.into_iter().map(str::to_owned).collect()
 }

@@ -5,7 +5,8 @@ use std::path::{Path, PathBuf};
 
 use rayon::prelude::*;
 use sha2::{Digest as _, Sha256};
-use tidy_lattice_core::font::{Card, CardSource, Face, FacePick, FontFile};
+use tidy_lattice_core::font::{Card, CardSource, CharacterSet, Face, FacePick, FontFile};
+use tidy_lattice_core::record::device::{Measured, definition};
 use tidy_lattice_core::record::{packed, record};
 use tidy_lattice_project::folders::{UnreadableFile, font_files, sort_out};
 use tidy_lattice_project::fonts::NamedFile;
@@ -13,6 +14,7 @@ use tidy_lattice_project::fonts::font_bytes;
 use tidy_lattice_project::installed::Installed;
 use tidy_lattice_project::{Access, ProjectError};
 
+use super::measuring;
 use crate::args::RecordArgs;
 use crate::error::{CliError, Outcome};
 use crate::progress::Progress;
@@ -27,30 +29,128 @@ struct Made {
     characters: u64,
 }
 
+/// What a measuring page gave, with the file or address that it came from.
+type NamedResult = (String, Measured);
+
 /// Runs the command.
 pub fn run(args: &RecordArgs, json: bool) -> Result<Outcome, CliError> {
+    if let Some(page) = &args.page {
+        return measuring::write_page(args, page, json);
+    }
     let access = input::access(&args.limits);
+    let (results, fonts) = results(args, access)?;
+    if args.platform.is_some() && (results.len() != 1 || !fonts.is_empty()) {
+        return Err(CliError::Usage(
+            "--platform writes what one measuring page found: name one file that it saved"
+                .to_owned(),
+        ));
+    }
     let mut missing = Vec::new();
     let files = if args.installed {
         Installed::scan().all()
+    } else if fonts.is_empty() {
+        Vec::new()
     } else {
-        let (files, absent) = named_files(&args.fonts, access)?;
+        let (files, absent) = named_files(&fonts, access)?;
         missing = absent;
         files
     };
-    let (made, mut unreadable) = make_all(args, &files, access)?;
+    let (mut made, mut unreadable) = make_all(args, &files, access)?;
     unreadable.extend(missing);
-    let Some(path) = &args.output else {
+    for (file, measured) in &results {
+        let cards = measuring::cards(file, measured)?;
+        made.extend(cards.into_iter().map(|card| Made::measured(file, card)));
+    }
+    if made.is_empty() && !results.is_empty() {
+        return Err(CliError::Usage(
+            "no face was measured: none of the families that were looked for is there".to_owned(),
+        ));
+    }
+    let beside = args.platform.as_ref().map(|platform| {
+        let folder = platform.parent().unwrap_or(Path::new(""));
+        folder.join("cards/")
+    });
+    let Some(path) = args.output.as_ref().or(beside.as_ref()) else {
         return print(&made);
     };
+    if let Some(platform) = &args.platform {
+        // Told before any card is written.
+        writing::may_write(platform, &[], args.force)?;
+    }
     let cards = write(args, path, &made)?;
-    let recorded = Recorded { cards, unreadable };
-    output::print(&if json {
-        show::json::document("record", &recorded)
-    } else {
-        show::record::view(&recorded)
-    })?;
+    if let (Some(platform), [(_, measured)]) = (&args.platform, results.as_slice()) {
+        write_platform(args, platform, measured, &made, &cards)?;
+    }
+    let recorded = Recorded {
+        cards,
+        unreadable,
+        measured: results
+            .iter()
+            .map(|(file, measured)| measuring::device(file, measured))
+            .collect(),
+        platform: args
+            .platform
+            .as_ref()
+            .map(|path| path.display().to_string()),
+        ..Recorded::default()
+    };
+    super::tell(json, "record", &recorded, || show::record::view(&recorded))?;
     Ok(Outcome::of(!recorded.unreadable.is_empty()))
+}
+
+/// What measuring pages gave: files among the arguments, or what is sent now; and the
+/// other arguments.
+fn results(
+    args: &RecordArgs,
+    access: Access<'_>,
+) -> Result<(Vec<NamedResult>, Vec<PathBuf>), CliError> {
+    if args.serve.is_some() {
+        if args.output.is_none() && args.platform.is_none() {
+            return Err(CliError::Usage(
+                "--serve gives many cards: name a folder for them with -o, or a platform file with \
+                 --platform"
+                    .to_owned(),
+            ));
+        }
+        return Ok((vec![measuring::serve(args)?], Vec::new()));
+    }
+    let (mut results, mut fonts) = (Vec::new(), Vec::new());
+    for name in &args.fonts {
+        match measuring::read(name, access)? {
+            Some(measured) => results.push((name.display().to_string(), measured)),
+            None => fonts.push(name.clone()),
+        }
+    }
+    Ok((results, fonts))
+}
+
+/// Writes what was measured as a platform; the cards lie beside it.
+fn write_platform(
+    args: &RecordArgs,
+    path: &Path,
+    measured: &Measured,
+    made: &[Made],
+    cards: &[RecordedCard],
+) -> Result<(), CliError> {
+    let named = made.iter().zip(cards).map(|(made, card)| {
+        let name = file_name(Path::new(&card.file));
+        let name = name.strip_suffix(".card.json").unwrap_or(&name).to_owned();
+        (name, made.card.clone())
+    });
+    let named: Vec<(String, Card)> = named.collect();
+    let toml = definition(measured, &named).toml();
+    writing::write_file(path, toml.as_bytes(), args.force)
+}
+
+impl Made {
+    fn measured(file: &str, card: Card) -> Self {
+        let characters = CharacterSet::parse(&card.characters);
+        Made {
+            font: PathBuf::from(file),
+            characters: characters.map_or(0, |characters| characters.len()),
+            card,
+        }
+    }
 }
 
 /// The files of each name, and names that lead nowhere; an error where none leads

@@ -4,7 +4,7 @@ use crate::args::{SchemaArgs, list};
 use crate::error::{CliError, Outcome};
 use crate::results::{
     AppStacks, BuiltStacks, Checked, Compared, Covered, Demo, Described, Explained, Forecasts,
-    Platforms, Proved, RankedFaces, Recorded, Shifts, Started, Traced, TrimmedFaces,
+    Platforms, Proved, RankedFaces, Recorded, Report, Shifts, Started, Traced, TrimmedFaces,
 };
 use crate::{output, show};
 

@@ -9,23 +9,25 @@ use tidy_lattice_core::page::{Flow, LineHeight, PageProblem, Unread};
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Scene, Setting, SettingFonts, Shift};
-use tidy_lattice_project::Access;
 use tidy_lattice_project::building::stand_for_missing;
-use tidy_lattice_project::file::Project;
-use tidy_lattice_project::pages::{Pages, ReadPage, Window, is_page};
-use tidy_lattice_project::request::SiteRequest;
+use tidy_lattice_project::file::{Project, Role};
+use tidy_lattice_project::files::is_page;
+use tidy_lattice_project::in_place::InPlace;
+use tidy_lattice_project::pages::{Pages, ReadPage, Window};
 use tidy_lattice_project::stack::{
     NamedPlatform, NamedStack, any_unreadable, named_platforms, tell,
 };
 use tidy_lattice_project::variants::{Variant, vary};
+use tidy_lattice_project::{Access, ProjectError};
 
-use crate::args::{ShiftArgs, StackArgs};
+use super::build::Stacks;
+use crate::args::{ShiftArgs, SiteArgs, StackArgs};
 use crate::error::{CliError, Outcome};
 use crate::progress::{Progress, while_working};
 use crate::results::{ShiftCell, Shifts, VariantRow};
 use crate::show::picture::{Form, shift_picture};
 use crate::writing;
-use crate::{input, output, show};
+use crate::{input, screen, show};
 
 /// One page, or one text, in one window.
 struct Sheet {
@@ -41,8 +43,22 @@ struct Sheet {
 pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
     let access = input::access(&args.limits);
     let form = args.drawing.picture.as_deref().map(Form::of).transpose()?;
-    let variants = Variant::of(args.variants, &args.more_variants)?;
+    let mut variants = Variant::of(args.variants, &args.more_variants)?;
     let project = Project::find(args.stack.project.as_deref(), access)?;
+    let has_web = |role: &Role| !role.web.is_empty();
+    let builds = |project: &Project| project.role.values().any(has_web);
+    if args.variants && project.as_ref().is_some_and(builds) && !variants.contains(&Variant::Built)
+    {
+        variants.insert(0, Variant::Built);
+    }
+    let in_place = match &project {
+        Some(project) if variants.contains(&Variant::Built) && builds(project) => {
+            let site = args.stack.site.request();
+            let build = || InPlace::build(project, &site, access);
+            Some(while_working("Building stacks", build)?)
+        }
+        _ => None,
+    };
     let budget = budget(args, project.as_ref())?;
     let texts = !args.text.texts.is_empty()
         || args
@@ -60,10 +76,9 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
         .map(|platform| platform.device(access))
         .collect();
     let engine: Engine = args.engine.into();
-    let shapers = Shapers::default();
     let cells = cells(&sheets, (&platforms, &devices), engine);
     let rows = while_working("Trying other ways", || {
-        variant_rows(&variants, &sheets, &devices, engine, &shapers)
+        variant_rows((&variants, in_place.as_ref()), &sheets, &devices, engine)
     })?;
     let shifts = Shifts {
         engine,
@@ -91,9 +106,8 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
         );
         writing::write_file(path, &form.encode(&svg)?, args.drawing.force)?;
     }
-    output::print(&if json {
-        show::json::document("shift", &shifts)
-    } else {
+    screen::tell_whole_names(args.all);
+    super::tell(json, "shift", &shifts, || {
         show::shift::view(&shifts, args.all)
     })?;
     // A budget is not met by what is not known, nor is a page by files that are missing.
@@ -189,26 +203,62 @@ fn worst(cells: &[ShiftCell]) -> Option<usize> {
 
 /// The pages of a project in its windows on its platforms, as the example run shows
 /// them.
-pub fn shift_project(path: &Path) -> Result<Shifts, CliError> {
+pub fn shift_project(path: &Path, site: &SiteArgs) -> Result<Shifts, CliError> {
+    Ok(shift_drawn(path, site, &[], None)?.0)
+}
+
+/// The same, served in other ways, too, and a picture of the page that moves most; none where
+/// nothing moves.
+pub fn shift_drawn(
+    path: &Path,
+    site: &SiteArgs,
+    variants: &[Variant],
+    built: Option<&Stacks>,
+) -> Result<(Shifts, Option<String>), CliError> {
     let access = input::plain_access();
     let project = Project::find(Some(path), access)?;
+    let in_place = match (&project, built) {
+        (Some(project), Some(stacks)) => {
+            let request = site.request();
+            Some(InPlace::of(
+                project,
+                stacks.built(),
+                stacks.css(),
+                &request,
+                access,
+            )?)
+        }
+        _ => None,
+    };
     let windows = Window::named(&[], project.as_ref())?;
     let platforms = named_platforms(&[], project.as_ref(), access)?;
     let budget = project.as_ref().and_then(|project| project.shift.budget);
-    let pages = Pages::find(&[], project, &SiteRequest::default(), access)?;
+    let mut site = site.request();
+    stand_for_missing(&mut site, project.as_ref(), access)?;
+    let pages = Pages::find(&[], project, &site, access)?;
     let (sheets, problems) = read(&pages, &windows, access);
     let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(access)).collect();
     let engine = Engine::Chromium;
     let cells = cells(&sheets, (&platforms, &devices), engine);
-    Ok(Shifts {
+    let worst = worst(&cells).filter(|_| !variants.is_empty());
+    let moving = worst.filter(|worst| cells[*worst].shift.value().is_some_and(|score| score > 0.0));
+    let picture = moving.map(|worst| {
+        let (sheet, device) = (
+            &sheets[worst / devices.len()],
+            &devices[worst % devices.len()],
+        );
+        shift_picture(&cells[worst], &sheet.flow, &sheet.web, device, engine)
+    });
+    let shifts = Shifts {
         engine,
         over_budget: over_budget(&cells, budget),
         unknown: unknown(&cells),
         cells,
-        variants: Vec::new(),
+        variants: variant_rows((variants, in_place.as_ref()), &sheets, &devices, engine)?,
         budget,
         problems,
-    })
+    };
+    Ok((shifts, picture))
 }
 
 fn budget(args: &ShiftArgs, project: Option<&Project>) -> Result<Option<f64>, CliError> {
@@ -419,32 +469,37 @@ fn line_height(text: &str) -> Result<LineHeight, CliError> {
 }
 
 fn variant_rows(
-    variants: &[Variant],
+    (variants, in_place): (&[Variant], Option<&InPlace>),
     sheets: &[Sheet],
     devices: &[Device<'_>],
     engine: Engine,
-    shapers: &Shapers,
 ) -> Result<Vec<VariantRow>, CliError> {
     let mut rows = Vec::new();
+    let places: Vec<(&Sheet, &Device<'_>)> = sheets
+        .iter()
+        .flat_map(|sheet| devices.iter().map(move |device| (sheet, device)))
+        .collect();
     for variant in variants {
-        let mut row = VariantRow {
+        let of_place = |shapers: &mut Shapers, (sheet, device): &(&Sheet, &Device<'_>)| {
+            let page = (&sheet.web[..], &sheet.flow);
+            let varied = vary(variant, page, device, &sheet.window, in_place)?;
+            let engine = variant.engine().unwrap_or(engine);
+            let page = (&varied.1, &varied.0[..]);
+            let shift = shift_of(page, &sheet.window, device, engine, shapers);
+            let value = shift.value().filter(|_| sheet.unread.is_none());
+            Ok((value, value.map(|_| shift.lines_broken)))
+        };
+        let cells: Vec<(Option<f64>, Option<usize>)> = places
+            .par_iter()
+            .map_init(Shapers::default, of_place)
+            .collect::<Result<_, ProjectError>>()?;
+        let (scores, lines_broken) = cells.into_iter().unzip();
+        rows.push(VariantRow {
             name: variant.name(),
             what: variant.what(),
-            scores: Vec::new(),
-            lines_broken: Vec::new(),
-        };
-        for sheet in sheets {
-            for device in devices {
-                let varied = vary(variant, &sheet.web, &sheet.flow, device, &sheet.window)?;
-                let engine = variant.engine().unwrap_or(engine);
-                let page = (&varied.1, &varied.0[..]);
-                let shift = shift_of(page, &sheet.window, device, engine, shapers);
-                let value = shift.value().filter(|_| sheet.unread.is_none());
-                row.scores.push(value);
-                row.lines_broken.push(value.map(|_| shift.lines_broken));
-            }
-        }
-        rows.push(row);
+            scores,
+            lines_broken,
+        });
     }
     Ok(rows)
 }

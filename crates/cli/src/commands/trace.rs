@@ -4,6 +4,7 @@ use std::path::Path;
 
 use tidy_lattice_core::lattice::{Presentation, trace};
 use tidy_lattice_core::page::StyleValue;
+use tidy_lattice_core::platform::is_language_tag;
 use tidy_lattice_project::Access;
 use tidy_lattice_project::building::stand_for_missing;
 use tidy_lattice_project::file::Project;
@@ -38,11 +39,7 @@ pub fn run(args: &TraceArgs, json: bool) -> Result<Outcome, CliError> {
     let traced = while_working("Tracing", || {
         traced(text, &stack, presentation, args.before_load, access)
     });
-    output::print(&if json {
-        show::json::document("trace", &traced)
-    } else {
-        show::trace::view(&traced)
-    })?;
+    super::tell(json, "trace", &traced, || show::trace::view(&traced))?;
     Ok(Outcome::of(traced.platforms.iter().any(|platform| {
         platform.trace.left > 0
             || platform
@@ -134,6 +131,14 @@ fn set(stack: &mut NamedStack, args: &TraceArgs) -> Result<(), CliError> {
             )));
         }
         stack.style.weight = weight;
+    }
+    if let Some(tag) = &args.language {
+        if !is_language_tag(tag) {
+            return Err(CliError::Usage(format!(
+                "--language {tag:?}: this is no language tag (BCP 47), such as ja, zh-Hant or hi"
+            )));
+        }
+        stack.language = Some(tag.clone());
     }
     if let Some(width) = args.width {
         stack.style.stretch = width;

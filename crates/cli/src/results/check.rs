@@ -1,11 +1,13 @@
 //! What `check` and `explain` give.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use tidy_lattice_checks::Finding;
 use tidy_lattice_checks::catalogue::Rule;
 
+use crate::glossary::Word;
+
 /// The result of `check`.
-#[derive(Debug, Serialize, schemars::JsonSchema)]
+#[derive(Debug, Serialize, Deserialize, schemars::JsonSchema)]
 pub struct Checked {
     /// What was found, worst file first; at and above the level that is told.
     pub findings: Vec<Finding>,
@@ -34,6 +36,8 @@ pub struct Checked {
 pub struct Explained {
     /// The rules.
     pub rules: Vec<Rule>,
+    /// The words.
+    pub words: Vec<Word>,
 }
 
 /// A file as it is and as it would be.

@@ -29,4 +29,6 @@ pub struct Demo {
     pub trim: TrimmedFaces,
     /// What its pages fetch now.
     pub forecast: Forecasts,
+    /// What is wrong in its shop, a project of its own.
+    pub shop: Checked,
 }

@@ -81,6 +81,9 @@ pub struct ProvedRun {
     pub unforeseen: Vec<String>,
     /// Fonts that were foretold, and that it did not fetch.
     pub not_fetched: Vec<String>,
+    /// How many elements the page's scripts added, and how many of its file they took away;
+    /// neither is compared.
+    pub changed: (usize, usize),
     /// Faces of `@font-face` rules that failed.
     pub failed: Vec<String>,
     /// What its console said of fonts.

@@ -24,4 +24,7 @@ pub struct RankedFaces {
     pub weights: Weights,
     /// The candidates, closest first; those that cannot serve last.
     pub candidates: Vec<Ranked>,
+    /// Families of the web font's class that are known by name only, so that they cannot be
+    /// ranked.
+    pub name_only: Vec<String>,
 }

@@ -10,7 +10,7 @@ use tidy_lattice_project::pages::Window;
 /// The result.
 #[derive(Debug, Serialize, schemars::JsonSchema)]
 pub struct Shifts {
-    /// The engine whose layout is foretold.
+    /// The engine whose layout is predicted.
     pub engine: Engine,
     /// Every page in every window on every platform, in this order.
     pub cells: Vec<ShiftCell>,

@@ -1,12 +1,14 @@
 //! `build` for people.
 
 use std::fmt::Write as _;
+use std::path::Path;
 
 use tidy_lattice_core::stack::{Built, EntryKind, StandIn, StandInFace};
 use tidy_lattice_core::standin::{StandInLines, half_pixel_sizes};
 
 use super::table::{lines, table};
-use super::text::{BAD, FAINT, GOOD, TITLE, count, paragraph, px_list, safe, styled};
+use super::text::{BAD, FAINT, GOOD, TITLE, count, next_step, paragraph, px_list, safe, styled};
+use crate::screen;
 
 /// The report of all stacks: what was built and what is wrong; with `all` every fit, size
 /// and note.
@@ -14,6 +16,26 @@ pub fn view(built: &[Built], all: bool) -> String {
     let of = if all { stack } else { short };
     let views: Vec<String> = built.iter().map(of).collect();
     views.join("\n")
+}
+
+/// How a style sheet of stacks that was written is used; where `told` it was said already.
+pub fn use_of(built: &[Built], sheet: &Path, told: bool) -> String {
+    let is_css = sheet.extension().is_some_and(|ending| ending == "css");
+    if told || !is_css || built.is_empty() {
+        return String::new();
+    }
+    let uses = built.iter().map(|built| {
+        format!(
+            "font-family: var({}) for {}",
+            built.custom_property,
+            safe(&built.role)
+        )
+    });
+    next_step(&format!(
+        "link it in the pages and state {}; `tidy-lattice shift --variants` tells what that gains, \
+         `prove` whether it does.",
+        uses.collect::<Vec<_>>().join(", ")
+    ))
 }
 
 /// What was built, the worst of it, and what to do.
@@ -28,7 +50,10 @@ fn short(built: &Built) -> String {
         count(findings as u64, "finding", "findings"),
         count(notes as u64, "note", "notes")
     ));
-    told.push(format!("font-family: {}", safe(&built.font_family)));
+    told.push(format!(
+        "font-family: {}",
+        screen::families(&safe(&built.font_family))
+    ));
     for line in told {
         view.push_str(&paragraph(&line));
     }
@@ -97,7 +122,7 @@ fn worst_lines(built: &Built) -> String {
         .breaks_before
         .map_or(0.0, |breaks| breaks.share());
     format!(
-        "Lines: at most {share:.1} % of paragraphs break elsewhere, with {} ({before:.1} % with the \
+        "Lines: at most {share:.1} % of paragraphs wrap differently, with {} ({before:.1} % with the \
          font as it is).",
         safe(&face.face.names.label())
     )
@@ -148,7 +173,7 @@ fn stack(built: &Built) -> String {
     view.push_str(&own_changes(built));
     view.push_str(&paragraph(&format!(
         "font-family: {}",
-        safe(&built.font_family)
+        screen::families(&safe(&built.font_family))
     )));
     for note in &built.notes {
         let (style, word) = if note.finding {
@@ -182,6 +207,7 @@ fn kind(kind: EntryKind) -> &'static str {
         EntryKind::Web => "web font",
         EntryKind::StandIn => "stand-in",
         EntryKind::Script => "script",
+        EntryKind::Kept => "kept",
         EntryKind::Local => "installed",
         EntryKind::Generic => "generic",
     }
@@ -195,7 +221,7 @@ fn stand_ins(built: &Built) -> String {
             "for",
             "size-adjust",
             "words differ by",
-            "paragraphs that break elsewhere",
+            "paragraphs that wrap differently",
             at_sizes.as_str(),
             "Chromium, 8 to 96 px",
             "Firefox, 8 to 96 px",
@@ -366,7 +392,7 @@ fn off_lists(built: &Built) -> String {
                 format!(" and {rest} more")
             };
             text.push_str(&paragraph(&format!(
-                "{} in {engine}: no triple agrees at {}{more}",
+                "{} in {engine}: no overrides give lines of the web font's height at {}{more}",
                 safe(&face.face.names.label()),
                 px_list(&off[..off.len().min(LISTED)]),
             )));
@@ -396,7 +422,7 @@ pub fn plain(built: &[Built]) -> String {
             text,
             "{}\n\nfont-family: {};\n\n",
             styled(TITLE, &format!("{} without @font-face", safe(&built.role))),
-            built.plain.font_family
+            screen::families(&built.plain.font_family)
         );
         let mut table = table(
             &[
@@ -433,7 +459,7 @@ pub fn plain(built: &[Built]) -> String {
         text.push_str(&paragraph(&styled(
             FAINT,
             "x-height in % of the web font's at equal size; words off on average, and how much \
-             longer the text is; paragraphs that break elsewhere",
+             longer the text is; paragraphs that wrap differently",
         )));
         text.push('\n');
     }

@@ -6,7 +6,9 @@ use tidy_lattice_core::compare::{ComparedFace, Comparison};
 use tidy_lattice_core::font::{LineSource, Slope};
 
 use super::table::{lines, table};
-use super::text::{BAD, FAINT, GOOD, TITLE, em, kilobytes, labelled, safe, styled, thousands};
+use super::text::{
+    BAD, FAINT, GOOD, TITLE, em, kilobytes, labelled, next_step, paragraph, safe, styled, thousands,
+};
 use crate::results::Compared;
 
 /// How many features and languages a view lists.
@@ -20,7 +22,7 @@ pub fn view(compared: &Compared, all: bool) -> String {
         .iter()
         .map(|f| safe(&f.names.label()))
         .collect();
-    let mut view = String::new();
+    let mut view = verdict(comparison);
     let mut rows = rows(comparison).into_iter();
     let mut header = vec![String::new()];
     header.extend(rows.next().map(|(_, cells)| cells).unwrap_or_default());
@@ -52,6 +54,52 @@ pub fn view(compared: &Compared, all: bool) -> String {
     let _ = write!(view, "\n{}", languages(comparison, &names, all));
     let _ = write!(view, "\n{}", features(comparison, &names, all));
     view
+}
+
+/// The face whose widths are closest to the first one's, and how far it is.
+fn verdict(comparison: &Comparison) -> String {
+    let Some((first, others)) = comparison.faces.split_first() else {
+        return String::new();
+    };
+    let fits = others
+        .iter()
+        .filter_map(|face| Some((face, face.fit.as_ref()?)));
+    let closest = fits.min_by(|a, b| a.1.after.word_mean.total_cmp(&b.1.after.word_mean));
+    let Some((face, fit)) = closest else {
+        return String::new();
+    };
+    let is = if others.len() > 1 {
+        "is closest to"
+    } else {
+        "beside"
+    };
+    let size = match face.size_for_x_height {
+        Some(100.0) => ", x as high".to_owned(),
+        Some(size) => format!(", x as high at {size} % size"),
+        None => String::new(),
+    };
+    let text = format!(
+        "{} {is} {}: the text is {}, words {:.1} % off once sizes make up for that{size}.",
+        safe(&face.names.label()),
+        safe(&first.names.label()),
+        longer(fit.before.text),
+        fit.after.word_mean,
+    );
+    let mut view = paragraph(&styled(TITLE, &text));
+    view.push_str(&next_step(
+        "--picture both.png shows them; `tidy-lattice rank` looks for closer ones.",
+    ));
+    view + "\n"
+}
+
+/// `1.84 % longer`.
+fn longer(percent: f64) -> String {
+    let by = format!("{:.2}", percent.abs());
+    match percent {
+        _ if by == "0.00" => "as long".to_owned(),
+        percent if percent > 0.0 => format!("{by} % longer"),
+        _ => format!("{by} % shorter"),
+    }
 }
 
 /// What a card cannot know.
@@ -142,7 +190,9 @@ pub fn rows(comparison: &Comparison) -> Vec<(String, Vec<String>)> {
         }),
         row("characters", &|f| thousands(f.characters)),
         row("languages written", &|f| thousands(f.languages)),
-        row("features", &|f| thousands(f.features)),
+        row("features", &|f| {
+            f.features.map_or_else(|| "not known".to_owned(), thousands)
+        }),
         row("bytes", &|f| match &f.bytes {
             Some(bytes) => {
                 let woff2 = bytes.woff2.map_or_else(String::new, |woff2| {
@@ -218,10 +268,10 @@ fn features(comparison: &Comparison, names: &[String], all: bool) -> String {
         LISTED.min(rows.len())
     };
     for row in &rows[..shown] {
-        let cells = row
-            .has
-            .iter()
-            .map(|has| if *has { "yes" } else { "-" }.to_owned());
+        let cells = row.has.iter().map(|has| {
+            has.map_or("not known", |has| if has { "yes" } else { "-" })
+                .to_owned()
+        });
         table.add_row([row.tag.clone(), row.does.clone()].into_iter().chain(cells));
     }
     more(lines(&table), rows.len() - shown)

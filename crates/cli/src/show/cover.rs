@@ -2,12 +2,13 @@
 
 use std::fmt::Write as _;
 
-use tidy_lattice_core::lattice::{Cell, Coverage, GapCause};
+use tidy_lattice_core::lattice::{Cell, Coverage, Gap, GapCause};
 use tidy_lattice_core::text::Character;
 
 use super::GapLimit;
+use super::gap_lines::{cells, gap_lines, listed, rest};
 use super::table::{lines, table};
-use super::text::{BAD, FAINT, GOOD, TITLE, count, safe, share, styled, thousands};
+use super::text::{BAD, FAINT, GOOD, count, safe, share, styled, thousands};
 
 /// The verdict, the fonts, the lattice, the gaps.
 pub fn view(coverage: &Coverage, limit: GapLimit) -> String {
@@ -103,41 +104,18 @@ fn lattice_cell(cell: Cell, clusters: u64) -> String {
 }
 
 fn gaps(coverage: &Coverage, limit: GapLimit) -> String {
-    let all = coverage.gaps.len();
-    let listed = match limit {
-        GapLimit::All => all,
-        GapLimit::Most(most) => most.min(all),
-    };
+    let all: Vec<&Gap> = coverage.gaps.iter().collect();
+    let all = gap_lines(&all, limit);
+    let listed = listed(all.len(), limit);
     let mut table = table(&["Gap", "times", "code points", "name", "first seen"], &[1]);
-    for gap in &coverage.gaps[..listed] {
-        let place = format!(
-            "{}:{}:{}",
-            safe(&gap.first.source),
-            gap.first.line,
-            gap.first.column
-        );
+    for line in &all[..listed] {
+        let first = &line[0].first;
         let font =
             |index: usize| format!("font {} ({})", index + 1, safe(&coverage.fonts[index].name));
-        table.add_row([
-            shown(&gap.cluster, &gap.characters),
-            thousands(gap.count),
-            code_points(&gap.characters),
-            cause(&gap.characters, &gap.cause, font),
-            place,
-        ]);
+        let place = format!("{}:{}:{}", safe(&first.source), first.line, first.column);
+        table.add_row(cells(line, font).into_iter().chain([place]));
     }
-    let mut text = lines(&table);
-    if listed < all {
-        let rest: u64 = coverage.gaps[listed..].iter().map(|gap| gap.count).sum();
-        let _ = writeln!(
-            text,
-            " and {} more, {} in all; {} lists them",
-            thousands((all - listed) as u64),
-            count(rest, "cluster", "clusters"),
-            styled(TITLE, "--all"),
-        );
-    }
-    text
+    lines(&table) + &rest(&all, listed)
 }
 
 /// The most characters of a cluster that a view spells out.

@@ -1,4 +1,4 @@
-//! `demo` for people: a story in seven parts.
+//! `demo` for people: a story in eight parts.
 
 use std::fmt::Write as _;
 
@@ -24,14 +24,16 @@ pub struct Commands {
     pub trim: String,
     /// What pages fetch.
     pub forecast: String,
+    /// What is wrong in the shop.
+    pub shop: String,
 }
 
 /// What was done, what came out, what to try next.
 pub fn view(demo: &Demo, commands: &Commands) -> String {
     let mut view = format!(
         "Tern & Skerry Lines is a made-up ferry company: pages, a ticket app and notices in eight\n\
-         languages, a brand font for Western Latin, a text font for more, a sign font; and five\n\
-         made-up devices. Project written to {}\n",
+         languages, a brand font for Western Latin, a text font for more, a sign font; a shop\n\
+         with fonts in slices; and five made-up devices. Project written to {}\n",
         demo.folder
     );
     let mut part = |title: &str, command: &str, result: &str| {
@@ -77,6 +79,11 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
         &commands.forecast,
         &forecast::brief(&demo.forecast),
     );
+    part(
+        "8. And the shop, made with a framework, its fonts in slices?",
+        &commands.shop,
+        &check::brief(&demo.shop),
+    );
     let _ = write!(
         view,
         "\n{}\n  {}\n  tidy-lattice cover\n  tidy-lattice trace 'Łeba → Ψαρά' --role ticket\n  \
@@ -89,6 +96,7 @@ pub fn view(demo: &Demo, commands: &Commands) -> String {
          tidy-lattice rank fonts/SkerrymarkSans-Regular.ttf --platform platforms/tidetab.toml\n  \
          tidy-lattice describe installed/Driftplain-Regular.ttf --language ar\n  \
          tidy-lattice compare fonts/SkerrymarkSans-Regular.ttf windows:Arial --picture both.png\n  \
+         tidy-lattice describe shop/public/assets/mooringlight/mooringlight.css\n  \
          tidy-lattice cover --font fonts/SkerrymarkText-Regular.ttf texts/vi.txt\n  \
          tidy-lattice cover --font YOUR-FONT.woff2 YOUR-TEXT.txt\n",
         styled(TITLE, "Try next"),

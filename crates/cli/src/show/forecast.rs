@@ -3,7 +3,9 @@
 use std::fmt::Write as _;
 
 use super::table::{lines, table};
-use super::text::{BAD, FAINT, TITLE, count, kilobytes, paragraph, safe, styled};
+use super::text::{
+    BAD, FAINT, TITLE, count, kilobytes, next_step, paragraph, safe, styled, thousands,
+};
 use crate::results::{Forecasts, PageForecast};
 
 /// Files that are listed where not all are asked for.
@@ -11,6 +13,11 @@ const SHOWN: usize = 10;
 
 fn bytes(bytes: u64) -> String {
     format!("{} KB", kilobytes(bytes))
+}
+
+/// A budget as it was given: not rounded.
+fn budget_bytes(budget: u64) -> String {
+    format!("{} bytes", thousands(budget))
 }
 
 /// Pages with their sums.
@@ -43,6 +50,11 @@ pub fn brief(forecasts: &Forecasts) -> String {
 /// The same, then the files of the heaviest, what nobody fetches.
 pub fn view(forecasts: &Forecasts, all: bool) -> String {
     let mut view = brief(forecasts);
+    if forecasts.pages.iter().any(|page| page.forecast.bytes > 0) {
+        view.push_str(&next_step(
+            "`tidy-lattice trim` cuts these files down to what the texts need.",
+        ));
+    }
     let mut heaviest: Vec<&PageForecast> = forecasts.pages.iter().collect();
     heaviest.sort_by_key(|page| std::cmp::Reverse(page.forecast.bytes));
     let listed = if all { heaviest.len() } else { 1 };
@@ -67,17 +79,17 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
                 BAD,
                 &format!(
                     "Whether the budget of {} is kept is not known for {} !",
-                    bytes(budget),
+                    budget_bytes(budget),
                     count(forecasts.not_known as u64, "page", "pages")
                 ),
             ),
-            0 => format!("All within the budget of {}.", bytes(budget)),
+            0 => format!("All within the budget of {}.", budget_bytes(budget)),
             over => styled(
                 BAD,
                 &format!(
                     "{} above the budget of {} !",
                     count(over as u64, "page", "pages"),
-                    bytes(budget)
+                    budget_bytes(budget)
                 ),
             ),
         }));

@@ -8,7 +8,7 @@ use tidy_lattice_core::platform::{Family, Known, Platform};
 use tidy_lattice_core::style::GENERICS;
 
 use super::table::{lines, table};
-use super::text::{FAINT, GOOD, TITLE, count, labelled, safe, styled};
+use super::text::{FAINT, GOOD, TITLE, count, labelled, paragraph, safe, styled};
 use crate::results::Platforms;
 
 /// One line a platform.
@@ -19,12 +19,13 @@ pub fn overview(shown: &Platforms) -> String {
         "versions",
         "families",
         "measured",
+        "usual ones",
         "serif",
         "sans-serif",
         "monospace",
         "system-ui",
     ];
-    let mut table = table(&header, &[3, 4]);
+    let mut table = table(&header, &[3, 4, 5]);
     for platform in &shown.platforms {
         let generic = |name: &str| {
             let family = platform.generic.get(name);
@@ -41,6 +42,7 @@ pub fn overview(shown: &Platforms) -> String {
             safe(&versions),
             platform.families.len().to_string(),
             platform.measured().count().to_string(),
+            usual(platform),
             generic("serif"),
             generic("sans-serif"),
             generic("monospace"),
@@ -48,9 +50,107 @@ pub fn overview(shown: &Platforms) -> String {
         ]);
     }
     let mut view = lines(&table);
-    let note = " Name one for its families; a file of your own (.toml) does too. Measured faces serve as \
+    view.push_str(&merged(shown));
+    let note = " Usual ones: measured, of those that generic families stand for and its own texts are set in. \
+                Name one for its families; a file of your own (.toml) does too. Measured faces serve as \
                 PLATFORM:FACE wherever a font file goes.";
     let _ = writeln!(view, "{}", styled(FAINT, note));
+    view
+}
+
+/// How many of its usual families are measured: `3 of 5`.
+fn usual(platform: &Platform) -> String {
+    let usual = platform.usual();
+    let measured = usual
+        .iter()
+        .filter(|one| one.known != Known::ByName)
+        .count();
+    match usual.len() {
+        0 => "-".to_owned(),
+        all => format!("{measured} of {all}"),
+    }
+}
+
+/// What came of own cards.
+pub fn merged(shown: &Platforms) -> String {
+    let Some(merged) = &shown.merged else {
+        return String::new();
+    };
+    let cards = count(merged.cards as u64, "card", "cards");
+    let told = match merged.taken.is_empty() {
+        true => format!(
+            "{cards}: none belongs here. A card that was measured in a browser belongs to that \
+             system, any other one where its family is listed."
+        ),
+        false => {
+            let taken = merged.taken.iter();
+            let taken: Vec<String> = taken
+                .map(|(name, taken)| format!("{taken} on {}", safe(name)))
+                .collect();
+            format!("{cards} of yours: {} took their places.", taken.join(", "))
+        }
+    };
+    paragraph(&told)
+}
+
+/// The families that several platforms have.
+pub fn common(shown: &Platforms) -> String {
+    let titles: Vec<&str> = shown
+        .platforms
+        .iter()
+        .map(|one| one.title.as_str())
+        .collect();
+    let of = shown.platforms.len();
+    let mut view = format!(
+        "{}\n\n",
+        styled(
+            TITLE,
+            &safe(&format!(
+                "{} that two or more of {of} platforms have: {}",
+                count(shown.common.len() as u64, "family", "families"),
+                titles.join(", ")
+            ))
+        )
+    );
+    let header = [
+        "Family",
+        "class",
+        "on",
+        "platforms, since",
+        "x-height",
+        "known",
+    ];
+    let mut table = table(&header, &[2, 4]);
+    for family in &shown.common {
+        let on: Vec<String> = family
+            .on
+            .iter()
+            .map(|on| {
+                let mut told = on.title.clone();
+                match (&on.since, &on.until) {
+                    (Some(since), Some(until)) => told = format!("{told} {since} to {until}"),
+                    (Some(since), None) => told = format!("{told} {since}"),
+                    (None, Some(until)) => told = format!("{told} to {until}"),
+                    (None, None) => {}
+                }
+                match &on.shows {
+                    Some(other) => format!("{told} (shows {other})"),
+                    None => told,
+                }
+            })
+            .collect();
+        table.add_row([
+            safe(&family.name),
+            family.class.label().to_owned(),
+            family.on.len().to_string(),
+            safe(&on.join(", ")),
+            family
+                .x_height
+                .map_or_else(|| "-".to_owned(), |height| format!("{height:.3}")),
+            in_words(&family.known),
+        ]);
+    }
+    view.push_str(&lines(&table));
     view
 }
 
@@ -63,7 +163,11 @@ pub fn page(platform: &Platform, faces: bool) -> String {
     }
     let measured = platform.measured().count();
     let families = count(platform.families.len() as u64, "family", "families");
-    let known = format!("{families}, {measured} of them measured, the rest known by name only");
+    let known = format!(
+        "{families}, {measured} of them measured, the rest known by name only; of those that most \
+         stacks come to, {} measured",
+        usual(platform)
+    );
     page.push_str(&labelled("Known", &known));
     let generics: Vec<String> = GENERICS
         .iter()
@@ -74,6 +178,30 @@ pub fn page(platform: &Platform, faces: bool) -> String {
         .collect();
     if !generics.is_empty() {
         page.push_str(&labelled("Generic", &generics.join(", ")));
+    }
+    for (script, generics) in &platform.generic_for {
+        let own = generics.iter();
+        let own: Vec<String> = own
+            .map(|(generic, family)| format!("{generic} → {}", safe(family)))
+            .collect();
+        let text = format!("in place of these: {}", own.join(", "));
+        page.push_str(&labelled(written_in(script), &text));
+    }
+    let own = [
+        ("interface", &platform.own.interface),
+        ("sans", &platform.own.sans),
+        ("serif", &platform.own.serif),
+        ("monospace", &platform.own.monospace),
+    ];
+    let own = own.iter();
+    let own: Vec<String> =
+        own.filter_map(|(what, family)| Some(format!("{what} → {}", safe(family.as_deref()?))))
+            .chain(platform.own.scripts.iter().map(|(script, families)| {
+                format!("{} → {}", safe(script), safe(&families.join(", ")))
+            }))
+            .collect();
+    if !own.is_empty() {
+        page.push_str(&labelled("Its own", &own.join("; ")));
     }
     if platform.families.is_empty() {
         return page;
@@ -88,6 +216,18 @@ pub fn page(platform: &Platform, faces: bool) -> String {
         }
     );
     page
+}
+
+/// What texts of a script with generic families of its own are called.
+fn written_in(script: &str) -> &str {
+    match script {
+        "Deva" => "Devanagari",
+        "Hans" => "Simplified",
+        "Hant" => "Traditional",
+        "Jpan" => "Japanese",
+        "Kore" => "Korean",
+        other => other,
+    }
 }
 
 fn all_families(platform: &Platform) -> String {
@@ -191,8 +331,20 @@ fn scripts(family: &Family) -> String {
 }
 
 fn how_known(family: &Family) -> String {
-    match &family.known {
-        Known::ByName => styled(FAINT, "by name only"),
-        measured => styled(GOOD, &safe(&measured.label())),
+    in_words(&family.known)
+}
+
+fn in_words(known: &Known) -> String {
+    match known {
+        Known::ByName => styled(FAINT, "name only"),
+        Known::Measured { family, from, .. } => {
+            let told = match known.word() {
+                "twin" => format!("twin, {family}"),
+                "widths" => format!("widths, {family}"),
+                "browser" => format!("browser, {from}"),
+                word => word.to_owned(),
+            };
+            styled(GOOD, &safe(&told))
+        }
     }
 }

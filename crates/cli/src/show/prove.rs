@@ -122,18 +122,19 @@ fn runs(proved: &Proved) -> String {
             "Window",
             "Engine",
             "blocks",
-            "counts off",
-            "breaks off",
+            "lines off",
+            "wraps off",
             "widths off",
             "heights off",
+            "boxes off",
             "line-height",
             "fonts off",
             "score",
-            "foretold",
+            "predicted",
             "took",
             "",
         ],
-        &[3, 4, 5, 6, 7, 8, 9, 10, 11, 12],
+        &[3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13],
     );
     for run in &proved.runs {
         let both = |of: fn(&Comparison) -> usize| of(&run.before) + of(&run.after);
@@ -158,6 +159,7 @@ fn runs(proved: &Proved) -> String {
                 both(|one| one.heights_off),
                 both(|one| one.heights)
             ),
+            format!("{} of {}", both(|one| one.boxes_off), both(|one| one.boxes)),
             format!(
                 "{} of {}",
                 both(|one| one.line_heights_off),
@@ -207,6 +209,9 @@ fn differences(proved: &Proved, all: bool) -> String {
                     Differs::Break => "end of a line",
                     Differs::Width => "width of a line",
                     Differs::Height => "height",
+                    Differs::BoxWidth => "width",
+                    Differs::X => "left edge",
+                    Differs::Y => "top",
                     Differs::LineHeight => "computed line height",
                     Differs::Fonts => "fonts",
                     Differs::Missing => "presence",
@@ -270,12 +275,16 @@ fn files(proved: &Proved) -> String {
             let _ = write!(told, "; not there: {}", missing.join(", "));
         }
         if !run.unforeseen.is_empty() {
-            let _ = write!(told, "; not foretold: {}", safe(&run.unforeseen.join(", ")));
+            let _ = write!(
+                told,
+                "; not predicted: {}",
+                safe(&run.unforeseen.join(", "))
+            );
         }
         if !run.not_fetched.is_empty() {
             let _ = write!(
                 told,
-                "; foretold and not fetched: {}",
+                "; predicted and not fetched: {}",
                 safe(&run.not_fetched.join(", "))
             );
         }
@@ -284,6 +293,21 @@ fn files(proved: &Proved) -> String {
                 told,
                 "; faces that failed: {}",
                 safe(&run.failed.join(", "))
+            );
+        }
+        let parts = [(run.changed.0, "added"), (run.changed.1, "took away")];
+        let parts: Vec<String> = parts
+            .iter()
+            .filter(|(number, _)| *number > 0)
+            .map(|(number, what)| {
+                format!("{what} {}", count(*number as u64, "element", "elements"))
+            })
+            .collect();
+        if !parts.is_empty() {
+            let _ = write!(
+                told,
+                "; the page's scripts {} (not compared)",
+                parts.join(" and ")
             );
         }
         if !known.contains(&told) {

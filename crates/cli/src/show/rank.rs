@@ -36,16 +36,17 @@ pub fn view(ranked: &RankedFaces, all: bool) -> String {
         good.len().min(SHOWN)
     };
     if !good.is_empty() {
-        view.push_str(&measurements(&good[..shown]));
         if let Some(first) = good.first() {
-            view.push('\n');
             view.push_str(&paragraph(&format!(
                 "{} is {}.",
                 styled(GOOD, &safe(&first.names.label())),
                 safe(&first.reason)
             )));
             view.push_str(&paragraph(&score(first)));
+            view.push('\n');
         }
+        view.push_str(&measurements(&good[..shown]));
+        view.push('\n');
         for candidate in good.iter().take(shown).skip(1) {
             view.push_str(&labelled(
                 &format!("{}.", candidate.place.unwrap_or_default()),
@@ -86,7 +87,30 @@ pub fn view(ranked: &RankedFaces, all: bool) -> String {
             )));
         }
     }
+    view.push_str(&name_only(ranked, all));
     view
+}
+
+/// What nobody has measured, and how it can be.
+fn name_only(ranked: &RankedFaces, all: bool) -> String {
+    const NAMED: usize = 6;
+    if ranked.name_only.is_empty() {
+        return String::new();
+    }
+    let many = ranked.name_only.len();
+    let named = if all { many } else { many.min(NAMED) };
+    let mut names = ranked.name_only[..named].join(", ");
+    if named < many {
+        let _ = write!(names, " and {} more", many - named);
+    }
+    let text = format!(
+        "{} of this class {} known by name only and not ranked: {}. The page of `tidy-lattice \
+         record --page`, opened on such a device, measures them.",
+        count(many as u64, "family", "families"),
+        if many == 1 { "is" } else { "are" },
+        safe(&names)
+    );
+    format!("\n{}", paragraph(&styled(FAINT, &text)))
 }
 
 fn measurements(good: &[&Ranked]) -> String {
@@ -161,6 +185,6 @@ fn score(first: &Ranked) -> String {
         .collect();
     styled(
         FAINT,
-        &format!("its score of {:.1}: {}", first.score, parts.join(", ")),
+        &format!("Its score of {:.1}: {}", first.score, parts.join(", ")),
     )
 }

@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use tidy_lattice_core::shift::BlockShift;
 
 use super::table::{lines, table};
-use super::text::{BAD, FAINT, GOOD, TITLE, count, paragraph, safe, styled};
+use super::text::{BAD, FAINT, GOOD, TITLE, count, next_step, paragraph, safe, styled};
 use crate::results::{ShiftCell, Shifts};
 
 /// How many boxes are told where not all are asked for.
@@ -13,7 +13,7 @@ const SHOWN: usize = 3;
 
 /// Scores of every page, window and platform; then the worst boxes.
 pub fn view(shifts: &Shifts, all: bool) -> String {
-    let mut view = String::new();
+    let mut view = verdict(shifts);
     let mut pages: Vec<&str> = Vec::new();
     for cell in &shifts.cells {
         if !pages.contains(&cell.page.as_str()) {
@@ -81,6 +81,124 @@ pub fn view(shifts: &Shifts, all: bool) -> String {
     }
     view
 }
+
+/// The worst score of all, and what to do about it.
+fn verdict(shifts: &Shifts) -> String {
+    let known = shifts.cells.iter().filter(|cell| cell.shift.is_known());
+    let value = |cell: &ShiftCell| cell.shift.value().unwrap_or_default();
+    let all = shifts.cells.len() as u64;
+    let unknown = why_unknown(shifts);
+    let unknown_of = unknown.iter().map(|(_, times)| times).sum::<usize>() as u64;
+    let unknown_count = match unknown_of {
+        0 => String::new(),
+        1 => format!(" 1 of {} is not known.", count(all, "score", "scores")),
+        some => format!(
+            " {some} of {} are not known.",
+            count(all, "score", "scores")
+        ),
+    };
+    let worst = known.max_by(|a, b| {
+        let broken = |cell: &ShiftCell| cell.shift.lines_broken;
+        value(a)
+            .total_cmp(&value(b))
+            .then(broken(a).cmp(&broken(b)))
+    });
+    let Some(worst) = worst else {
+        return paragraph(&styled(BAD, "No score is known.")) + &told_unknown(&unknown, all) + "\n";
+    };
+    let moves = worst.shift.blocks.len();
+    if moves == 0 {
+        let text = styled(
+            GOOD,
+            "Nothing moves when the web fonts arrive, as far as is known.",
+        );
+        let text = paragraph(&format!("{text}{unknown_count}"));
+        return text + &told_unknown(&unknown, all) + "\n";
+    }
+    let over = shifts.budget.is_some_and(|budget| value(worst) > budget);
+    let text = format!(
+        "The worst layout shift is {:.4}: {}, {}, {}; {} there.",
+        value(worst),
+        safe(&worst.page),
+        safe(&worst.window.name),
+        safe(&worst.title),
+        count(
+            worst.shift.lines_broken as u64,
+            "line ends elsewhere",
+            "lines end elsewhere"
+        ),
+    );
+    let mut text = paragraph(&format!(
+        "{}{unknown_count}",
+        styled(if over { BAD } else { TITLE }, &text)
+    ));
+    let built = shifts.variants.iter().find(|row| row.name == "built");
+    // Only where both are known can they be compared.
+    let with_stacks = built.and_then(|row| {
+        let both = shifts.cells.iter().zip(&row.scores);
+        let known = both.filter_map(|(cell, score)| Some((cell.shift.value()?, (*score)?)));
+        known
+            .max_by(|a, b| a.1.total_cmp(&b.1))
+            .map(|(_, score)| score)
+    });
+    if let Some(score) = with_stacks.filter(|score| *score < value(worst)) {
+        text.push_str(&next_step(&format!(
+            "`tidy-lattice build` writes stacks with which it would be {score:.4} at most."
+        )));
+    } else if shifts.variants.is_empty() {
+        text.push_str(&next_step(
+            "--variants compares other ways to serve the page, the stacks of `tidy-lattice build` \
+             among them.",
+        ));
+    }
+    text + &told_unknown(&unknown, all) + "\n"
+}
+
+/// Why scores are not known, with how many.
+fn why_unknown(shifts: &Shifts) -> Vec<(&str, usize)> {
+    let mut reasons: Vec<(&str, usize)> = Vec::new();
+    for why in shifts
+        .cells
+        .iter()
+        .filter_map(|cell| cell.shift.unknown.as_deref())
+    {
+        match reasons.iter_mut().find(|(known, _)| *known == why) {
+            Some((_, times)) => *times += 1,
+            None => reasons.push((why, 1)),
+        }
+    }
+    // What one file mends comes first of equals.
+    reasons.sort_by_key(|(why, times)| (std::cmp::Reverse(*times), !why.contains("--map")));
+    reasons
+}
+
+/// Why most of them are not known, and what to do about it, where they are a third or more.
+fn told_unknown(reasons: &[(&str, usize)], all: u64) -> String {
+    let Some((why, times)) = reasons.first() else {
+        return String::new();
+    };
+    if 3 * reasons.iter().map(|(_, times)| *times as u64).sum::<u64>() < all {
+        return String::new();
+    }
+    let times = count(*times as u64, "time", "times");
+    let mut text = paragraph(&format!("Not known {times}: {}.", safe(why)));
+    if why.contains("--map") {
+        text.push_str(&next_step(
+            "--map URL=FILE reads a copy in its place; an empty file leaves it out.",
+        ));
+    } else if why.contains("not measured") {
+        text.push_str(&next_step(MEASURE));
+    } else if why.contains("cannot be read") {
+        text.push_str(&next_step(
+            "`tidy-lattice check` lists what pages name and what is not there.",
+        ));
+    }
+    text
+}
+
+/// How fonts come to be known.
+const MEASURE: &str = "`tidy-lattice record` on such a device makes cards of its fonts, and so does \
+                       the page of `tidy-lattice record --page` in its browser.";
 
 /// The worst score of every page in every window.
 pub fn brief(shifts: &Shifts) -> String {
@@ -202,8 +320,14 @@ fn variants(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
                 format!("{score:.4} ({})", safe(&cell.title))
             }));
         }
-        let broken: usize = cells.iter().filter_map(|(place, _)| broken(*place)).sum();
-        row.push(broken.to_string());
+        let known: Vec<usize> = cells
+            .iter()
+            .filter_map(|(place, _)| broken(*place))
+            .collect();
+        row.push(match known.as_slice() {
+            [] => "not known".to_owned(),
+            known => known.iter().sum::<usize>().to_string(),
+        });
         table.add_row(row);
     };
     row(
@@ -345,10 +469,26 @@ fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
             }
         }
     }
+    // The cell that lacks most.
+    let lacking = cells.iter().filter_map(|(_, cell)| {
+        let left_out = cell.shift.left_out.as_ref()?;
+        Some((left_out, cell.shift.characters.max(1)))
+    });
+    if let Some((text, all)) = lacking.max_by_key(|(text, _)| text.characters) {
+        let share = |characters: usize| characters as f64 / all as f64 * 100.0;
+        known.push(format!(
+            "{:.1} % of the text is left out of these figures, most of it in {} (line {}, {:.1} %)",
+            share(text.characters),
+            safe(&text.most_in),
+            text.line,
+            share(text.most)
+        ));
+    }
     for (_, cell) in cells {
         if let Some(why) = &cell.shift.unknown {
             let told = format!("not known: {}", safe(why));
-            let remedy = "; `tidy-lattice record` on such a device makes cards of them";
+            let remedy = "; measure them there: `tidy-lattice record` on such a device, or the \
+                          page of `tidy-lattice record --page` in its browser";
             let measured = why.contains("not measured");
             let told = if measured { told + remedy } else { told };
             if !known.contains(&told) {

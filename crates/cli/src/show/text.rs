@@ -1,19 +1,20 @@
 //! Words, numbers and styles of the human views.
 
 use std::fmt::Write as _;
-use std::io::IsTerminal as _;
 
-use anstyle::{AnsiColor, Style};
+use anstyle::{Ansi256Color, Style};
 
 use tidy_lattice_core::text::without_steering;
 use tidy_lattice_project::folders::{UnreadableFile, by_reason};
 
+use crate::screen;
+
 /// Titles.
 pub const TITLE: Style = Style::new().bold();
-/// What is in order.
-pub const GOOD: Style = AnsiColor::Green.on_default();
-/// What needs work.
-pub const BAD: Style = AnsiColor::Red.on_default();
+/// What is in order: a green that can be read on black and on white.
+pub const GOOD: Style = Ansi256Color(28).on_default();
+/// What needs work: a red of that kind.
+pub const BAD: Style = Ansi256Color(160).on_default();
 /// What matters less.
 pub const FAINT: Style = Style::new().dimmed();
 
@@ -99,35 +100,60 @@ pub fn safe(text: &str) -> String {
 /// A label and a paragraph beside it, which wraps under itself.
 pub fn labelled(label: &str, text: &str) -> String {
     const WIDTH: usize = 11;
-    let width = if std::io::stdout().is_terminal() {
-        textwrap::termwidth()
-    } else {
-        usize::MAX
-    };
     let first = format!(" {} ", styled(FAINT, &format!("{label:<WIDTH$}")));
+    let Some(width) = screen::width() else {
+        return format!("{first}{text}\n");
+    };
     let rest = " ".repeat(WIDTH + 2);
     // The label's styling takes no room, so wrapping counts blanks instead.
-    let options = textwrap::Options::new(width)
-        .initial_indent(&rest)
-        .subsequent_indent(&rest)
-        .break_words(false);
-    let wrapped = textwrap::fill(text, options);
+    let wrapped = screen::wrap(text, width, &rest, &rest);
     format!("{first}{}\n", wrapped.get(rest.len()..).unwrap_or_default())
 }
 
 /// A paragraph behind one blank, ending in a line break; as wide as the
 /// terminal, and in one line where there is none.
 pub fn paragraph(text: &str) -> String {
-    let width = if std::io::stdout().is_terminal() {
-        textwrap::termwidth()
-    } else {
-        usize::MAX
-    };
-    let options = textwrap::Options::new(width)
-        .initial_indent(" ")
-        .subsequent_indent("   ")
-        .break_words(false);
-    let mut wrapped = textwrap::fill(text, options);
-    wrapped.push('\n');
-    wrapped
+    match screen::width() {
+        Some(width) => screen::wrap(text, width, " ", "   ") + "\n",
+        None => format!(" {text}\n"),
+    }
+}
+
+/// What to do now.
+pub fn next_step(text: &str) -> String {
+    paragraph(&format!("{} {text}", styled(TITLE, "Next:")))
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    /// The relative luminance of a colour of the 6×6×6 cube (WCAG 2.2).
+    fn luminance(colour: Ansi256Color) -> f64 {
+        let cube = colour.0 - 16;
+        let linear = |step: u8| {
+            let value = if step == 0 {
+                0.0
+            } else {
+                (55.0 + 40.0 * f64::from(step)) / 255.0
+            };
+            ((value + 0.055_f64) / 1.055).powf(2.4).max(0.0)
+        };
+        let [red, green, blue] = [cube / 36, cube / 6 % 6, cube % 6].map(linear);
+        0.2126 * red + 0.7152 * green + 0.0722 * blue
+    }
+
+    #[rstest]
+    #[case::good(GOOD)]
+    #[case::bad(BAD)]
+    fn colours_can_be_read_on_black_and_on_white(#[case] style: Style) {
+        let Some(anstyle::Color::Ansi256(colour)) = style.get_fg_color() else {
+            panic!("a colour of the terminal's palette may be any");
+        };
+        let light = luminance(colour) + 0.05;
+        let (on_black, on_white) = (light / 0.05, 1.05 / light);
+        assert!(on_black > 3.8 && on_white > 3.8, "{on_black} {on_white}");
+    }
 }

@@ -89,10 +89,14 @@ fn verdict(traced: &Traced, groups: usize) -> String {
             (some, all) if some == all => " on every platform".to_owned(),
             (some, all) => format!(" on {some} of {all} platforms"),
         };
+        let least = traced.platforms.iter().map(|platform| platform.trace.left);
+        let same = least.min() == Some(worst.trace.left);
+        let up_to = if same { "" } else { "Up to " };
+        let are = if worst.trace.left == 1 { "is" } else { "are" };
         styled(
             BAD,
             &format!(
-                "Up to {} of {all} are left to the browser{on}{when}.",
+                "{up_to}{} of {all} {are} left to the browser{on}{when}.",
                 worst.trace.left
             ),
         )

@@ -89,12 +89,11 @@ fn overview(trimmed: &TrimmedFaces) -> String {
             "style",
             "before",
             "after",
-            "",
             "characters",
             "glyphs",
             "files",
         ],
-        &[3, 4, 5, 6, 7, 8],
+        &[3, 4, 5, 6, 7],
     );
     for face in &trimmed.faces {
         let characters: u64 = face.cut.pieces.iter().map(|piece| piece.characters).sum();
@@ -109,9 +108,9 @@ fn overview(trimmed: &TrimmedFaces) -> String {
             ),
             safe(&face.style),
             bytes(face.bytes_before),
-            bytes(face.bytes),
             format!(
-                "{} %",
+                "{} ({} %)",
+                bytes(face.bytes),
                 (face.bytes * 100).div_ceil(face.bytes_before.max(1))
             ),
             characters.to_string(),

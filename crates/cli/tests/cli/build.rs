@@ -340,7 +340,7 @@ fn a_size_that_cannot_agree_is_a_finding() {
         "{}",
         run.err
     );
-    assert!(run.err.contains("no triple agrees at 8 px"), "{}", run.err);
+    assert!(run.err.contains("web font's height at 8 px"), "{}", run.err);
 }
 
 #[test]

@@ -12,6 +12,8 @@ fn faces_stand_side_by_side() {
         "Skerrymark Sans",
         "Quaydesk UI",
         "Georgia",
+        "is closest to Skerrymark Sans: the text is",
+        "% longer, words",
         "equal at 91.91 % size",
         "not known",
         "made from Gelasio",

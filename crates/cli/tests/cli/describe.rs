@@ -30,7 +30,7 @@ fn a_page_leads_with_what_people_ask_first() {
 #[rstest]
 #[case("en,sv", 0, "2 languages: English, Swedish")]
 #[case("uk", 1, "not")]
-#[case("pl", 1, "lacks some: Polish (but Ą ą Ć ć…)")]
+#[case("pl", 1, "letters missing for: Polish (without Ą ą Ć ć…)")]
 fn languages_that_are_asked_decide_the_status(
     #[case] tags: &str,
     #[case] status: i32,
@@ -187,5 +187,31 @@ fn a_folder_is_described_by_its_families_first() {
             "Skerrymark Sans",
             "Skerrymark Text"
         ]
+    );
+}
+
+#[test]
+fn a_face_in_many_files_is_told_by_a_few() {
+    let workshop = Workshop::new();
+    let font = std::fs::read(workshop.path("text.ttf")).expect("a font");
+    let mut sheet = String::new();
+    for slice in 0..8 {
+        workshop.write(&format!("{slice}.ttf"), &font);
+        sheet += &format!(
+            "@font-face {{ font-family: Text; src: url({slice}.ttf); unicode-range: U+{slice}00-{slice}FF }}\n"
+        );
+    }
+    workshop.write("text.css", sheet);
+    let out = workshop.run("describe text.css").out;
+    assert!(
+        out.contains("and 5 more files of Skerrymark Text 400"),
+        "{out}"
+    );
+    assert!(out.contains("2.ttf") && !out.contains("3.ttf"), "{out}");
+    assert!(
+        workshop
+            .run("describe text.css --all")
+            .out
+            .contains("7.ttf")
     );
 }

@@ -133,3 +133,83 @@ fn an_empty_folder_gets_no_project_file() {
     workshop.run("init").failed(2, &["no pages"]);
     assert!(!workshop.path("tidy-lattice.toml").exists());
 }
+
+/// Messages without a page get a role whose stack `build` makes, and everything works on it.
+#[test]
+fn message_catalogues_alone_make_a_project() {
+    let shop = Workshop::new();
+    for font in ["sans.ttf", "text.ttf", "quaydesk.ttf", "pebbleroom.ttf"] {
+        std::fs::remove_file(shop.path(font)).expect("a font");
+    }
+    shop.place("locale/pl/app.po", "msgid \"a\"\nmsgstr \"Bilety\"\n");
+    shop.place("locale/el/app.po", "msgid \"a\"\nmsgstr \"Εισιτήρια\"\n");
+    let run = shop.run("init");
+    assert_eq!(run.status, 0, "{}", run.err);
+    let toml = shop.read("tidy-lattice.toml");
+    assert!(
+        toml.contains("[role.messages]\nuse = \"interface\""),
+        "{toml}"
+    );
+    let built = shop.run("build --json");
+    let stack = built.json()["of_devices"][0].clone();
+    assert_eq!(stack["languages"], serde_json::json!(["el", "pl"]));
+    let covered = shop.run("cover");
+    assert_eq!(covered.status, 0, "{}{}", covered.out, covered.err);
+    let report = shop.run("report");
+    assert_eq!(report.status, 0, "{}{}", report.out, report.err);
+}
+
+#[test]
+fn packages_are_not_written_into() {
+    let workshop = Workshop::new();
+    let font = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").expect("a demo font");
+    workshop.place("node_modules/a-font/sans.ttf", font);
+    workshop.place(
+        "node_modules/a-font/index.css",
+        "@font-face { font-family: Brand; src: url(sans.ttf) }",
+    );
+    workshop.place("css/site.css", "body { font-family: Brand, sans-serif }");
+    workshop.write(
+        "index.html",
+        "<html lang=en><link rel=stylesheet href=node_modules/a-font/index.css>
+         <link rel=stylesheet href=css/site.css><p>They leave at ten.",
+    );
+    let toml = workshop.run("init --print").out;
+    assert!(toml.contains("output = \"css/tidy-lattice.css\""), "{toml}");
+    assert!(toml.contains("web = [\"node_modules/a-font/"), "{toml}");
+}
+
+#[test]
+fn fonts_that_no_sheet_declares_set_the_messages() {
+    let workshop = Workshop::new();
+    let font = |path: &str| tidy_lattice_demo::file(path).expect("a demo font");
+    workshop.place("fonts/a.ttf", font("fonts/SkerrymarkSans-Regular.ttf"));
+    workshop.place("fonts/b.ttf", font("fonts/SkerrymarkSans-Bold.ttf"));
+    workshop.place("fonts/signs.ttf", font("fonts/Lanternsign.ttf"));
+    for file in ["sans.ttf", "text.ttf", "quaydesk.ttf", "pebbleroom.ttf"] {
+        std::fs::remove_file(workshop.path(file)).expect("a font of the workshop");
+    }
+    workshop.place("locales/en.json", "{\"leave\": \"Leave\"}");
+    workshop.place("locales/sv.json", "{\"leave\": \"\u{c5}k\"}");
+    // What a browser draws a button with says nothing of the project.
+    workshop.place("form.html", "<button>Go</button>");
+    let run = workshop.run("init");
+    assert_eq!(run.status, 0, "{}", run.err);
+    assert!(
+        run.out
+            .contains("\"Skerrymark Sans\", of which 2 files lie here"),
+        "{}",
+        run.out
+    );
+    let toml = workshop.read("tidy-lattice.toml");
+    assert!(
+        toml.contains("web = [\"fonts/a.ttf\", \"fonts/b.ttf\"]"),
+        "{toml}"
+    );
+    assert!(
+        !toml.contains("Arial") && !toml.contains("[build]"),
+        "{toml}"
+    );
+    let cover = workshop.run("cover");
+    assert_eq!(cover.status, 0, "{}{}", cover.out, cover.err);
+}

@@ -23,7 +23,7 @@ fn all_are_listed_and_one_is_shown() {
     }
     let one = workshop.run("platforms windows").out;
     assert!(
-        one.contains("measured on Liberation Sans") && one.contains("by name only"),
+        one.contains("twin, Liberation Sans") && one.contains("name only"),
         "{one}"
     );
     let faces = workshop.run("platforms macos --faces").out;
@@ -102,4 +102,41 @@ fn what_is_no_platform_is_told(#[case] arguments: &str, #[case] says: &[&str]) {
     let run = workshop.run(arguments);
     assert!(run.status == 2 || run.status == 3, "{}", run.out);
     run.failed(run.status, says);
+}
+
+#[test]
+fn families_that_platforms_share_are_told_by_how_many() {
+    let shop = Workshop::new();
+    shop.write(
+        "a.toml",
+        "title = \"A\"\nfonts = [\"quaydesk.ttf\", \"pebbleroom.ttf\"]\n",
+    );
+    shop.write(
+        "b.toml",
+        "title = \"B\"\nversions = [\"1\", \"2\"]\n[alias]\n\"Quaydesk UI\" = \"Tidewell\"\n\
+         [[family]]\nname = \"Tidewell\"\nclass = \"sans\"\nsince = \"2\"\n\
+         [[family]]\nname = \"Driftless\"\nclass = \"serif\"\n",
+    );
+    let json = shop.run("platforms --common a.toml b.toml --json").json();
+    let common = json["common"].as_array().expect("families");
+    assert_eq!(common.len(), 1, "{common:?}");
+    let one = &common[0];
+    assert_eq!(one["name"], "Quaydesk UI");
+    assert_eq!(one["on"][1]["shows"], "Tidewell");
+    assert_eq!(one["on"][1]["since"], "2");
+    assert!(
+        one["x_height"]
+            .as_f64()
+            .is_some_and(|height| (0.5..0.6).contains(&height))
+    );
+    assert_eq!(one["known"]["how"], "measured");
+    let told = shop.run("platforms --common a.toml b.toml");
+    assert_eq!(told.status, 0);
+    assert!(told.out.contains("A, B 2 (shows Tidewell)"), "{}", told.out);
+    // One platform shares with nobody: all of its own are told.
+    let alone = shop.run("platforms --common b.toml --json").json();
+    assert_eq!(alone["common"].as_array().map(Vec::len), Some(3));
+    // Of the built-in ones Arial is on most.
+    let all = shop.run("platforms --common --json").json();
+    assert_eq!(all["common"][0]["name"], "Arial");
 }

@@ -2,7 +2,7 @@
 
 use rstest::rstest;
 use serde_json::Value;
-use tidy_lattice_demo::planted::{NEVER_SHOWN, PLANTED};
+use tidy_lattice_demo::planted::{NEVER_SHOWN, PLANTED, Planted, SHOP_GAPS};
 
 use crate::workshop::{Run, Workshop};
 
@@ -33,8 +33,47 @@ fn every_planted_gap_is_found_at_its_place() {
     let (_workshop, run) = in_demo(&["cover", "--json"]);
     assert_eq!(run.status, 1, "{}", run.err);
     let json = run.json();
-    for planted in PLANTED {
-        let gap = gap(&json, planted.cluster)
+    has_gaps(&json, PLANTED);
+    assert!(
+        gap(&json, NEVER_SHOWN).is_none(),
+        "what never shows is no gap"
+    );
+    assert_eq!(gap(&json, "🇫🇴").expect("the flag")["allowed"], true);
+    assert_eq!(json["allowed_clusters"], 1);
+    let joined = gap(&json, "ت").expect("the letter");
+    assert_eq!(joined["cause"]["flaw"]["need"], "joining");
+    assert_eq!(joined["filled_by"][0], "Tidefall Arabic");
+}
+
+#[test]
+fn the_gaps_of_the_shop_are_found_in_slices_and_fonts_of_pictures() {
+    let workshop = Workshop::new();
+    assert_eq!(workshop.run("demo tern").status, 0);
+    let output = workshop
+        .command()
+        .current_dir(workshop.path("tern/shop"))
+        .args(["cover", "--json"])
+        .output();
+    let run = Run::of(output.expect("a run"));
+    assert_eq!(run.status, 1, "{}", run.err);
+    let json = run.json();
+    has_gaps(&json, SHOP_GAPS);
+    // The other letters of the word are those of the same slice's absence.
+    let clusters = json["gaps"].as_array().map(Vec::len);
+    assert_eq!(clusters, Some(SHOP_GAPS.len() + "ітер".chars().count()));
+    let conjunct = gap(&json, "त्र").expect("the conjunct");
+    assert_eq!(conjunct["cause"]["flaw"]["need"], "conjuncts");
+    assert_eq!(conjunct["filled_by"][0], "Naavghat Devanagari");
+    assert_eq!(
+        gap(&json, "В").expect("a letter")["platforms"][0],
+        "barebuoy"
+    );
+}
+
+/// Each of `planted` is a gap, first seen where it was planted.
+fn has_gaps(json: &Value, all: &[Planted]) {
+    for planted in all {
+        let gap = gap(json, planted.cluster)
             .unwrap_or_else(|| panic!("{} ({}) is not found", planted.cluster, planted.how));
         assert_eq!(
             (
@@ -47,15 +86,6 @@ fn every_planted_gap_is_found_at_its_place() {
             planted.how
         );
     }
-    assert!(
-        gap(&json, NEVER_SHOWN).is_none(),
-        "what never shows is no gap"
-    );
-    assert_eq!(gap(&json, "🇫🇴").expect("the flag")["allowed"], true);
-    assert_eq!(json["allowed_clusters"], 1);
-    let joined = gap(&json, "ت").expect("the letter");
-    assert_eq!(joined["cause"]["flaw"]["need"], "joining");
-    assert_eq!(joined["filled_by"][0], "Tidefall Arabic");
 }
 
 #[test]

@@ -213,3 +213,168 @@ fn check_tells_a_page_that_moves_too_far_once() {
     shop.write("tidy-lattice.toml", project(1.0));
     assert!(!shop.run("check").out.contains("shift-over-budget"));
 }
+
+/// How much text a layout leaves out is told; where it is over a third, no score is.
+#[test]
+fn text_that_is_left_out_is_told_with_its_share() {
+    let page = |kept: usize| {
+        format!(
+            "<style>@font-face {{ font-family: B; src: url(sans.ttf) }} body {{ font: 16px B, Quaydesk UI }} \
+             #z {{ zoom: 2 }}</style><p>{}</p><div id=z>Ferries leave at noon</div>",
+            "Ferries leave at noon. ".repeat(kept)
+        )
+    };
+    let workshop = Workshop::new();
+    workshop.write("much.html", page(1));
+    workshop.write("little.html", page(9));
+    workshop.write(
+        "kiosk.toml",
+        "title = \"Kiosk\"\nfonts = [\"quaydesk.ttf\"]\n",
+    );
+    let little = workshop.run("shift little.html --platform kiosk.toml --json");
+    let shift = &little.json()["cells"][0];
+    assert_eq!(shift["left_out"]["characters"], 18, "{}", little.out);
+    assert_eq!(shift["left_out"]["most_in"], "div#z");
+    assert!(shift["score"].is_object());
+    let told = workshop.run("shift little.html --platform kiosk.toml").out;
+    assert!(
+        told.contains("9.5 % of the text is left out of these figures"),
+        "{told}"
+    );
+    let much = workshop.run("shift much.html --platform kiosk.toml --json");
+    let shift = &much.json()["cells"][0];
+    assert!(shift["score"].is_null(), "{}", much.out);
+    let why = shift["unknown"].as_str().expect("a reason");
+    assert!(why.contains("over a third of the text"), "{why}");
+}
+
+/// Pages without a doctype fill the window (Quirks Mode Standard, §3.5).
+#[rstest]
+#[case::quirks("", 844.0)]
+#[case::standard("<!doctype html>", 30.0)]
+fn a_page_in_quirks_mode_fills_the_window(#[case] doctype: &str, #[case] height: f64) {
+    let workshop = Workshop::new();
+    workshop.write(
+        "kiosk.toml",
+        "title = \"Kiosk\"\nfonts = [\"quaydesk.ttf\"]\n",
+    );
+    workshop.write(
+        "page.html",
+        format!(
+            "{doctype}<style>@font-face {{ font-family: B; src: url(sans.ttf) }} body {{ margin: 0; \
+             font: 16px/30px B, Quaydesk UI }}</style>Ferries"
+        ),
+    );
+    let run = workshop.run("shift page.html --platform kiosk.toml --json");
+    assert_eq!(
+        run.json()["cells"][0]["page_height"][0],
+        height,
+        "{}",
+        run.out
+    );
+}
+
+/// Georgia is known in width only: where its lines decide, nothing is told; where the style
+/// states them, all is.
+#[rstest]
+#[case::its_own_lines("normal", false)]
+#[case::stated("1.5", true)]
+fn lines_that_nobody_measured_are_not_known(#[case] line_height: &str, #[case] known: bool) {
+    let workshop = Workshop::new();
+    let page = format!(
+        "<!doctype html><style>@font-face {{font-family: Brand; src: url(sans.ttf)}}\
+         p {{font: 18px Brand, Georgia, serif; line-height: {line_height}}}</style>\
+         <p>The ferry to the outer islands leaves at seven and waits for nobody at all."
+    );
+    workshop.write("p.html", page);
+    let run = workshop.run("shift p.html -p windows --viewport phone --json");
+    let cell = run.json()["cells"][0].clone();
+    assert_eq!(cell["score"].is_object(), known, "{cell}");
+    assert_eq!(cell["guessed"] == 0, known, "{cell}");
+}
+
+/// The page with a project whose role builds its stack.
+fn with_a_role() -> Workshop {
+    let workshop = workshop();
+    workshop.write(
+        "tidy-lattice.toml",
+        "platforms = [\"q.toml\"]\n[[content]]\nfiles = [\"page.html\"]\n\
+         [role.body]\nfamily = \"Brand\"\nweb = [\"sans.ttf\"]\n\
+         [shift]\nviewports = [\"400x600\"]\n",
+    );
+    workshop
+}
+
+#[test]
+fn a_page_is_laid_out_with_the_stacks_that_would_be_built() {
+    let workshop = with_a_role();
+    let json = workshop.run("shift --variants --json").json();
+    let as_it_is = json["cells"][0]["score"]["value"]
+        .as_f64()
+        .expect("a score");
+    let built = &json["variants"][0];
+    assert_eq!(built["name"], "built");
+    let score = built["scores"][0].as_f64().expect("a score");
+    assert!(as_it_is > 0.0 && score < as_it_is, "{score} {as_it_is}");
+    let said = workshop.run("shift --variants").out;
+    let first: Vec<&str> = said.lines().take(4).collect();
+    assert!(
+        first
+            .join(" ")
+            .contains(&format!("stacks with which it would be {score:.4} at most")),
+        "{said}"
+    );
+    // What is predicted of stacks is what they do once they are put in.
+    assert_eq!(workshop.run("build").status, 0);
+    let page = workshop.read("page.html");
+    let linked = page.replace(
+        "<style>",
+        "<link rel=stylesheet href=tidy-lattice.css><style>",
+    );
+    assert_ne!(page, linked);
+    let stack = "Brand, 'Quaydesk UI'";
+    assert!(linked.contains(stack));
+    workshop.write("page.html", linked.replace(stack, "var(--body-stack)"));
+    let after = workshop.run("shift --json").json();
+    let after = after["cells"][0]["score"]["value"]
+        .as_f64()
+        .expect("a score");
+    assert!((after - score).abs() < 1e-9, "{after} {score}");
+}
+
+#[test]
+fn stacks_that_nobody_builds_cannot_be_tried() {
+    workshop()
+        .run("shift page.html --platform q.toml --variant built")
+        .failed(2, &["built", "role", "web = "]);
+}
+
+#[test]
+fn why_nothing_is_known_is_said_first() {
+    let workshop = workshop();
+    workshop.write(
+        "hosted.html",
+        "<link rel=stylesheet href=https://fonts.invalid/a.css><p style='font-family: A, Quaydesk UI'>Six islands",
+    );
+    let run = workshop.run("shift hosted.html --platform q.toml --viewport 400x600");
+    let first: Vec<&str> = run.out.lines().take(4).collect();
+    for part in [
+        "No score is known",
+        "https://fonts.invalid/a.css",
+        "Next: --map",
+    ] {
+        assert!(first.join(" ").contains(part), "{part}: {}", run.out);
+    }
+    // What is not known is not 0.
+    let rows =
+        workshop.run("shift hosted.html --platform q.toml --viewport 400x600 --variant plain");
+    let plain = rows
+        .out
+        .lines()
+        .find(|line| line.trim_start().starts_with("plain"));
+    assert!(
+        plain.is_some_and(|line| line.ends_with("not known")),
+        "{}",
+        rows.out
+    );
+}

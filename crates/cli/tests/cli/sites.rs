@@ -7,9 +7,7 @@ use crate::workshop::{Run, Workshop};
 fn shop(files: &[(&str, &str)]) -> Workshop {
     let shop = Workshop::new();
     for (path, text) in files {
-        let path = shop.path(path);
-        std::fs::create_dir_all(path.parent().expect("a folder")).expect("a folder");
-        std::fs::write(path, text).expect("a file");
+        shop.place(path, text);
     }
     shop
 }

@@ -18,6 +18,7 @@ const FONTS: [(&str, &str); 4] = [
 /// The folder; it is removed when this is dropped.
 pub struct Workshop {
     folder: TempDir,
+    cache: TempDir,
 }
 
 /// What a run of the program gave.
@@ -35,6 +36,7 @@ impl Workshop {
     pub fn new() -> Self {
         let workshop = Workshop {
             folder: tempfile::tempdir().expect("a folder"),
+            cache: tempfile::tempdir().expect("a folder"),
         };
         for (name, path) in FONTS {
             workshop.write(name, tidy_lattice_demo::file(path).expect("a demo font"));
@@ -50,6 +52,13 @@ impl Workshop {
     /// Writes a file into the folder.
     pub fn write(&self, name: &str, content: impl AsRef<[u8]>) {
         std::fs::write(self.path(name), content).expect("a file");
+    }
+
+    /// Writes a file into a folder of the folder.
+    pub fn place(&self, name: &str, content: impl AsRef<[u8]>) {
+        let path = self.path(name);
+        std::fs::create_dir_all(path.parent().expect("a folder")).expect("a folder");
+        std::fs::write(path, content).expect("a file");
     }
 
     /// Reads a text file of the folder.
@@ -74,11 +83,18 @@ impl Workshop {
         new
     }
 
+    /// The folder of what is kept from run to run.
+    pub fn cache(&self) -> PathBuf {
+        self.cache.path().join("tidy-lattice")
+    }
+
     /// The program, ready to run in the folder.
     pub fn command(&self) -> Command {
         let mut command = Command::cargo_bin("tidy-lattice").expect("the program");
         command
             .current_dir(self.folder.path())
+            .env("XDG_CACHE_HOME", self.cache.path())
+            .env_remove("COLUMNS")
             .env_remove("NO_COLOR")
             .env_remove("CLICOLOR_FORCE");
         command

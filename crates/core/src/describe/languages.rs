@@ -78,7 +78,7 @@ impl Verdict {
         match self {
             Verdict::Complete => "complete",
             Verdict::AllButRare => "all but rare letters",
-            Verdict::Lacks => "lacks some",
+            Verdict::Lacks => "letters missing",
             Verdict::LettersOnly => "letters only",
             Verdict::No => "no",
         }

@@ -121,7 +121,7 @@ impl LineDescription {
                 measured: top('H'),
             },
             ink: (metrics.bounds.y_max.to_f64(), metrics.bounds.y_min.to_f64()),
-            underline: face.underline(),
+            underline: face.underline().unwrap_or_default(),
             mean_advance: measure.then(|| mean_advance(face, text_language)).flatten(),
         })
     }

@@ -7,7 +7,7 @@ use serde::Serialize;
 use tidy_lattice_coverage::lattice::{Arrival, Fonts, Origin, Request, WebFace, fetched, resolve};
 use tidy_lattice_coverage::platform::Device;
 use tidy_lattice_documents::page::{
-    Control, Display, Flow, FlowKind, FlowNode, Position, TablePart, TextStyle,
+    Control, Display, Flow, FlowKind, FlowNode, TablePart, TextStyle,
 };
 use tidy_lattice_documents::style::read::FaceSource;
 use tidy_lattice_layout::Engine;
@@ -149,7 +149,9 @@ fn is_measured(flow: &Flow, node: &FlowNode, engine: Engine) -> bool {
     match &node.kind {
         FlowKind::Element(_) => {}
         FlowKind::Marker(_) => return true,
-        FlowKind::Control(control) => return !matches!(control, Control::Tick | Control::Sign(_)),
+        FlowKind::Control(control) => {
+            return !matches!(control, Control::Tick | Control::Slider | Control::Sign(_));
+        }
         _ => return false,
     }
     let lays_out = match boxes.display {
@@ -167,7 +169,7 @@ fn is_measured(flow: &Flow, node: &FlowNode, engine: Engine) -> bool {
         FlowKind::Text(text, _) => !is_blank(text),
         FlowKind::Element(_) | FlowKind::Replaced(_) | FlowKind::Control(_) => {
             child.boxes.float.is_none()
-                && child.boxes.position != Position::Out
+                && !child.boxes.position.is_out()
                 && matches!(
                     child.boxes.display,
                     Display::Inline

@@ -146,8 +146,9 @@ impl<'a> Ranking<'a> {
             |own: Option<f64>, web: Option<f64>| Some(round(own? / web.filter(|web| *web > 0.0)?));
         let fitted = |own: Option<f64>, web| ratio(Some(own? * factor?), web);
         let has = face.feature_tags();
-        let (features_kept, features_lost) =
-            (self.features.iter().cloned()).partition(|tag| has.contains(tag));
+        // Of features that nobody looked for, nothing is said.
+        let asked = self.features.iter().filter(|_| face.knows_features());
+        let (features_kept, features_lost) = asked.cloned().partition(|tag| has.contains(tag));
         let (languages_kept, languages_lost) = self.languages(face);
         let mut ranked = Ranked {
             names: face.names().clone(),

@@ -2,7 +2,6 @@
 
 use std::collections::{HashMap, HashSet};
 
-use tidy_lattice_glyphs::font::Face;
 use tidy_lattice_glyphs::text::exemplars::{self, Language};
 use tidy_lattice_glyphs::text::{Source, is_shown, samples};
 
@@ -15,7 +14,8 @@ const MOST_LETTERS: usize = 330;
 const LARGEST: usize = 400;
 
 /// What all scripts share: blanks, figures, punctuation, common signs.
-const SHARED: &str = " 0123456789.,:;!?'\"()[]{}/\\|-_+=*&@#%$<>~^«»‹›„“”‘’‚–—…·•°×©®€£¥";
+pub(super) const SHARED: &str =
+    " 0123456789.,:;!?'\"()[]{}/\\|-_+=*&@#%$<>~^«»‹›„“”‘’‚–—…·•°×©®€£¥";
 
 /// Figures and the signs beside them.
 pub const FIGURES: &str = "0123456789:.,";
@@ -127,15 +127,15 @@ impl Frequencies {
     }
 }
 
-/// The alphabets of every script that `face` can write something in, in the
-/// order of the script names.
-pub fn of(face: &Face) -> Vec<Alphabet> {
-    let shared: Vec<char> = SHARED.chars().filter(|c| face.maps(*c)).collect();
+/// The alphabets of every script that a face which `has` these characters can write
+/// something in, in the order of the script names.
+pub fn of(has: impl Fn(char) -> bool) -> Vec<Alphabet> {
+    let shared: Vec<char> = SHARED.chars().filter(|c| has(*c)).collect();
     let mut alphabets: Vec<Alphabet> = Vec::new();
     for language in exemplars::all() {
         let letters = &language.main.characters;
-        let has = letters.iter().filter(|c| face.maps(**c)).count();
-        if letters.is_empty() || has * 4 < letters.len() * 3 {
+        let here = letters.iter().filter(|c| has(**c)).count();
+        if letters.is_empty() || here * 4 < letters.len() * 3 {
             continue;
         }
         match alphabets.iter_mut().find(|a| a.script == language.script) {
@@ -149,13 +149,14 @@ pub fn of(face: &Face) -> Vec<Alphabet> {
         }
     }
     for alphabet in &mut alphabets {
-        alphabet.letters = letters(face, &alphabet.languages);
+        alphabet.letters = letters(&has, &alphabet.languages);
     }
     alphabets.sort_by(|a, b| a.script.cmp(&b.script));
     alphabets
 }
 
-fn letters(face: &Face, languages: &[&Language]) -> Vec<char> {
+/// The letters and marks of `languages` that a face `has`; those of most languages first.
+pub(super) fn letters(has: impl Fn(char) -> bool, languages: &[&Language]) -> Vec<char> {
     let mut counts: HashMap<char, usize> = HashMap::new();
     for language in languages {
         if language.main.len() > LARGEST {
@@ -168,7 +169,7 @@ fn letters(face: &Face, languages: &[&Language]) -> Vec<char> {
     }
     let mut letters: Vec<(char, usize)> = counts
         .into_iter()
-        .filter(|(letter, _)| is_shown(*letter) && face.maps(*letter))
+        .filter(|(letter, _)| is_shown(*letter) && has(*letter))
         .collect();
     letters.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.cmp(&b.0)));
     letters.truncate(MOST_LETTERS);

@@ -15,12 +15,13 @@ mod advances;
 mod alphabets;
 mod check;
 mod compact;
+pub mod device;
 mod pairs;
 mod runs;
 
 use std::collections::BTreeMap;
 
-use alphabets::Frequencies;
+use alphabets::{Alphabet, Frequencies};
 use check::Check;
 use compact::Level;
 use tidy_lattice_coverage::lattice::scripts_shaped;
@@ -42,7 +43,7 @@ const LARGE_PACKED: usize = 7_300;
 /// The card of `face`, which came from `source`; `None` where `face` is known
 /// by a card only.
 pub fn record(face: &Face, source: CardSource) -> Option<Card> {
-    let alphabets = alphabets::of(face);
+    let alphabets = alphabets::of(|c| face.maps(c));
     let mut model = advances::measure(face);
     pairs::measure(face, &alphabets, &mut model);
     runs::measure(face, &alphabets, &mut model);
@@ -51,11 +52,18 @@ pub fn record(face: &Face, source: CardSource) -> Option<Card> {
     check::forget(&alphabets, &unknown, &mut model);
     let mut card = head(face, &model, source)?;
     card.unknown_widths = unknown;
-    let letters = Frequencies::count(&alphabets);
+    fill(&mut card, &model, &check, &alphabets);
+    Some(card)
+}
+
+/// Puts `model` on `card`, as small as it may be.
+fn fill(card: &mut Card, model: &WidthModel, check: &Check, alphabets: &[Alphabet]) {
+    card.advances = advances::text(model);
+    let letters = Frequencies::count(alphabets);
     for (step, level) in Level::ALL.into_iter().enumerate() {
         let mut smaller = model.clone();
-        compact::compact(&mut smaller, level, face.units_per_em(), &letters);
-        if step > 0 && !check.holds(&smaller, &model, &card.unknown_widths) {
+        compact::compact(&mut smaller, level, card.units_per_em, &letters);
+        if step > 0 && !check.holds(&smaller, model, &card.unknown_widths) {
             break;
         }
         card.joined = advances::joined_text(&smaller.joined);
@@ -66,7 +74,6 @@ pub fn record(face: &Face, source: CardSource) -> Option<Card> {
             break;
         }
     }
-    Some(card)
 }
 
 /// The size of `bytes` when packed with Brotli, as repositories and servers
@@ -90,6 +97,7 @@ fn head(face: &Face, model: &WidthModel, source: CardSource) -> Option<Card> {
         names: face.names().clone(),
         source,
         measured_on: None,
+        measured_in: None,
         class: ClassJudgement::judge(face, true).class,
         weight: face.weight(),
         width: face.width(),

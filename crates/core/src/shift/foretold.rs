@@ -3,9 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
-use tidy_lattice_documents::page::{
-    Control, Display, Flow, FlowKind, LineHeight, Position, TextStyle,
-};
+use tidy_lattice_documents::page::{Control, Display, Flow, FlowKind, LineHeight, TextStyle};
 use tidy_lattice_layout::flow::{LaidLine, LaidPage, LaidPiece, LaidText};
 
 use super::score::Rect;
@@ -175,7 +173,8 @@ fn rows(texts: &[&LaidText], flow: &Flow) -> Vec<Row> {
     for (text, line, piece) in pieces {
         let of_page = matches!(flow.nodes[piece.node].kind, FlowKind::Text(_, Some(_)));
         let part = &text.text[piece.range.clone()];
-        if !of_page || part.trim().is_empty() {
+        // Letters of no size have no rectangles.
+        if !of_page || part.trim().is_empty() || piece.height <= 0.0 {
             continue;
         }
         let middle = piece.top + piece.height / 2.0;
@@ -201,8 +200,8 @@ fn rows(texts: &[&LaidText], flow: &Flow) -> Vec<Row> {
         });
         let row = &mut rows[number];
         // Blanks at either end are in the piece, but not in what is measured.
-        row.line.exact &= !part.starts_with(' ') || !row.line.text.is_empty();
-        row.blank = part.ends_with(' ');
+        row.line.exact &= !part.starts_with(char::is_whitespace) || !row.line.text.is_empty();
+        row.blank = part.ends_with(char::is_whitespace);
         row.line
             .text
             .extend(part.chars().filter(|c| !c.is_whitespace()));
@@ -213,7 +212,7 @@ fn rows(texts: &[&LaidText], flow: &Flow) -> Vec<Row> {
 }
 
 /// How far down from a box browsers' tools look for its texts: the boxes in it, and
-/// the texts in these.
+/// the texts in these. Boxes that no element asked for do not count, but around items.
 const DEPTH: usize = 2;
 
 /// The faces that browsers' tools tell of a node; none where that is not known.
@@ -231,38 +230,19 @@ fn gather_fonts(
     (node, depth): (usize, usize),
     fonts: &mut BTreeSet<String>,
 ) -> bool {
-    let style = &flow.nodes[node].boxes;
-    let children = &flow.nodes[node].children;
     let is_text = |child: usize| matches!(flow.nodes[child].kind, FlowKind::Text(..));
-    let is_block = |child: usize| {
-        let inner = &flow.nodes[child].boxes;
-        !is_text(child)
-            && inner.float.is_none()
-            && inner.position != Position::Out
-            && matches!(
-                inner.display,
-                Display::Block
-                    | Display::FlowRoot
-                    | Display::Flex { inline: false }
-                    | Display::Grid { inline: false }
-                    | Display::Table(_)
-            )
-    };
-    // What stands in lines beside blocks, or as an item, has a box of its own around
-    // it.
-    let items = matches!(style.display, Display::Flex { .. } | Display::Grid { .. });
-    let wraps = items || children.iter().any(|child| is_block(*child));
-    for child in children {
+    // A text among items has a box of its own around it, which counts.
+    let items = matches!(
+        flow.nodes[node].boxes.display,
+        Display::Flex { .. } | Display::Grid { .. }
+    );
+    for child in &flow.nodes[node].children {
         let depth = depth - 1;
-        let depth = if wraps && !is_block(*child) && (!items || is_text(*child)) {
-            match depth.checked_sub(1) {
-                Some(depth) => depth,
-                None => continue,
-            }
-        } else {
-            depth
-        };
-        if flow.nodes[*child].boxes.position == Position::Out && !is_text(*child) {
+        if items && is_text(*child) && depth == 0 {
+            continue;
+        }
+        let out = flow.nodes[*child].boxes.position.is_out() && !is_text(*child);
+        if out && page.left_out.contains(child) {
             // Its texts are among them, but are not laid out.
             return false;
         }

@@ -12,6 +12,8 @@ mod set_texts;
 mod shapes;
 mod variant;
 
+use std::collections::BTreeMap;
+
 use serde::Serialize;
 
 pub use blocks::{BlockShift, LineShift};
@@ -24,7 +26,7 @@ pub use set_texts::set_texts;
 pub use shapes::{Shape, Shapes};
 pub use variant::{Change, changed};
 
-use tidy_lattice_documents::page::{Flow, FlowKind};
+use tidy_lattice_documents::page::{Flow, FlowKind, FlowNode};
 use tidy_lattice_layout::Engine;
 use tidy_lattice_layout::flow::{Beyond, LaidPage};
 
@@ -52,12 +54,32 @@ pub struct Shift {
     pub page_height: (f64, f64),
     /// What layout does not do, and what is therefore left out.
     pub beyond: Vec<Beyond>,
+    /// Text that is left out for that, which no figure knows of; `None` where there is none.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub left_out: Option<LeftOut>,
     /// Characters that are set in faces known by name only, or that no font of the
     /// stack has; where they are is a guess.
     pub guessed: usize,
     /// Characters that show.
     pub characters: usize,
 }
+
+/// Text that is left out of a layout.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
+pub struct LeftOut {
+    /// Characters of it.
+    pub characters: usize,
+    /// The element that has most of them, as a short selector.
+    pub most_in: String,
+    /// Its line on the page, counted from 1.
+    pub line: u32,
+    /// Characters of it.
+    pub most: usize,
+}
+
+/// The share of a page's text, as one of so many parts, of which it may be unknown where it
+/// stands; beyond it no score is told.
+const UNKNOWN: usize = 3;
 
 impl Shift {
     /// Whether enough is measured to tell: of most of the text where it stands.
@@ -95,7 +117,7 @@ pub fn compare(
             .map(|text| text.lines.len())
             .sum()
     };
-    let shown = |node: &tidy_lattice_documents::page::FlowNode| match &node.kind {
+    let shown = |node: &FlowNode| match &node.kind {
         FlowKind::Text(text, _) => {
             let characters = text.chars();
             characters
@@ -105,24 +127,61 @@ pub fn compare(
         _ => 0,
     };
     let characters: usize = flow.nodes.iter().map(shown).sum();
-    // Of most of the text it must be known where it stands.
-    let known = guessed * 2 <= characters;
+    let text_left_out = text_left_out(flow, after, &shown);
+    let missing = text_left_out.as_ref().map_or(0, |text| text.characters);
+    let unknown = if guessed * UNKNOWN > characters {
+        Some("over a third of the text shows in fonts that are not measured on this platform")
+    } else if missing * UNKNOWN > characters {
+        Some("over a third of the text stands in what layout leaves out")
+    } else {
+        None
+    };
     Shift {
         engine,
         viewport,
-        score: known.then_some(score),
-        unknown: (!known).then(|| {
-            "most of the text shows in fonts that are not measured on this platform".to_owned()
-        }),
+        score: unknown.is_none().then_some(score),
+        unknown: unknown.map(str::to_owned),
         blocks_in_all: from.lines.keys().filter(|node| !left_out[**node]).count(),
         lines: (lines(&from), lines(&to)),
         lines_broken: blocks.iter().map(|block| block.broken.len()).sum(),
         blocks,
         page_height: (before.root.height, after.root.height),
         beyond: after.beyond.clone(),
+        left_out: text_left_out,
         guessed,
         characters,
     }
+}
+
+/// The text in what `page` leaves out, where there is some.
+fn text_left_out(
+    flow: &Flow,
+    page: &LaidPage,
+    shown: &impl Fn(&FlowNode) -> usize,
+) -> Option<LeftOut> {
+    // For each node, the outermost one around it that is left out.
+    let mut of: Vec<Option<usize>> = vec![None; flow.nodes.len()];
+    for node in &page.left_out {
+        of[*node] = Some(*node);
+    }
+    let mut characters: BTreeMap<usize, usize> = BTreeMap::new();
+    // Parents come before what is in them.
+    for (number, node) in flow.nodes.iter().enumerate() {
+        let Some(outer) = of[number] else { continue };
+        *characters.entry(outer).or_default() += shown(node);
+        for child in &node.children {
+            of[*child] = Some(outer);
+        }
+    }
+    let (outer, most) = characters
+        .iter()
+        .max_by_key(|(node, count)| (**count, std::cmp::Reverse(**node)))?;
+    (*most > 0).then(|| LeftOut {
+        characters: characters.values().sum(),
+        most_in: flow.nodes[*outer].selector.to_string(),
+        line: flow.nodes[*outer].line,
+        most: *most,
+    })
 }
 
 /// The objects of both, as scores look at them; of hidden texts none.

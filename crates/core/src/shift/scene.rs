@@ -61,22 +61,29 @@ impl SettingFonts {
     /// Resolves every style of the page, before and after.
     pub fn of(setting: &Setting<'_>) -> Self {
         let mut styles: Vec<Arc<TextStyle>> = Vec::new();
-        let mut known: HashMap<*const TextStyle, usize> = HashMap::new();
+        let mut scripts: Vec<Option<&'static str>> = Vec::new();
+        let mut known: HashMap<(*const TextStyle, Option<&'static str>), usize> = HashMap::new();
         let mut style_of = Vec::with_capacity(setting.flow.nodes.len());
         for node in &setting.flow.nodes {
-            let number = *known.entry(Arc::as_ptr(&node.text)).or_insert_with(|| {
-                let same = styles.iter().position(|style| **style == *node.text);
+            let language = node.language.as_deref();
+            let script = setting
+                .device
+                .and_then(|device| device.script_for(language));
+            let key = (Arc::as_ptr(&node.text), script);
+            let number = *known.entry(key).or_insert_with(|| {
+                let mut all = styles.iter().zip(&scripts);
+                let same = all.position(|(style, own)| **style == *node.text && *own == script);
                 same.unwrap_or_else(|| {
                     styles.push(node.text.clone());
+                    scripts.push(script);
                     styles.len() - 1
                 })
             });
             style_of.push(number);
         }
         let all = |arrival| {
-            styles
-                .iter()
-                .map(|style| resolved(style, setting, arrival))
+            let all = styles.iter().zip(&scripts);
+            all.map(|(style, script)| resolved(style, *script, setting, arrival))
                 .collect()
         };
         SettingFonts {
@@ -89,25 +96,39 @@ impl SettingFonts {
 }
 
 /// What a style comes down to, with what browsers turn to behind its stack.
-fn resolved(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Measured {
+fn resolved(
+    style: &TextStyle,
+    script: Option<&'static str>,
+    setting: &Setting<'_>,
+    arrival: Arrival,
+) -> Measured {
     let fonts = Fonts {
         web: setting.web,
         device: setting.device,
         arrival,
         hosted: false,
     };
-    let mut candidates = resolve(&Request::of(style), fonts).candidates;
+    let asks = Request {
+        script,
+        ..Request::of(style)
+    };
+    let mut candidates = resolve(&asks, fonts).candidates;
     let mut asked = candidates
         .iter()
         .take_while(|candidate| candidate.face.is_some())
         .count();
     candidates.retain(|candidate| candidate.face.is_some());
     if candidates.is_empty() {
-        // Then the browser's standard font shows.
-        let standard = ["serif", "sans-serif"].map(|name| FamilyName::Generic(name.to_owned()));
+        // Then the browser's standard font shows: with serifs, but without in scripts that
+        // have generic families of their own.
+        let standard = match script {
+            None => ["serif", "sans-serif"],
+            Some(_) => ["sans-serif", "serif"],
+        };
+        let standard = standard.map(|name| FamilyName::Generic(name.to_owned()));
         let request = Request {
             families: &standard,
-            ..Request::of(style)
+            ..asks
         };
         candidates = resolve(&request, fonts).candidates;
         candidates.retain(|candidate| candidate.face.is_some());

@@ -17,6 +17,8 @@ pub enum Change {
     Fallback(FamilyName),
     /// Families by these names come right behind the family, in this order.
     Behind(String, Vec<String>),
+    /// Stacks that begin with the family become this one.
+    Stack(String, Vec<FamilyName>),
 }
 
 /// The page with a change: its rules and its boxes.
@@ -67,6 +69,13 @@ pub fn changed(change: &Change, web: &[WebFace], flow: &Flow) -> (Vec<WebFace>, 
                 let more = names.iter().cloned().map(FamilyName::Named);
                 changed.splice(place + 1..place + 1, more);
                 Some(changed)
+            });
+        }
+        Change::Stack(first, stack) => {
+            let first = first.to_lowercase();
+            with_families(&mut flow, |families| {
+                let begins = families.first()?.as_str().to_lowercase() == first;
+                begins.then(|| stack.clone())
             });
         }
     }

@@ -103,8 +103,8 @@ pub fn app_stack(built: &Built) -> AppStack {
                     }));
                 }
             }
-            // Families by name only have no measurements.
-            EntryKind::Local | EntryKind::Generic => {}
+            // Families by name only have no measurements; what pages declare is theirs.
+            EntryKind::Kept | EntryKind::Local | EntryKind::Generic => {}
         }
     }
     AppStack {

@@ -9,7 +9,7 @@ use super::extras::{self, Extra};
 use super::installed::installed;
 use super::notes::notes;
 use super::plain::PlainStack;
-use super::request::BuildRequest;
+use super::request::{BuildRequest, KeptFamily};
 use super::result::{
     Built, Entry, EntryKind, ExtraFont, OwnLines, StackFace, StandIn, WebFamily, WebFont,
 };
@@ -92,14 +92,18 @@ pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built,
         Some(class) => class,
         None => ClassJudgement::of(main),
     };
-    let stand_ins: Vec<StandIn> = fitted.into_iter().map(|fitted| fitted.stand_in).collect();
+    let mut stand_ins: Vec<StandIn> = fitted.into_iter().map(|fitted| fitted.stand_in).collect();
     let all: Vec<&Extra<'_>> = signs.iter().chain(&scripts).collect();
     let installed = installed(request, class, &stand_ins, &all, &mut found);
     let generic = request
         .generic
         .clone()
         .unwrap_or_else(|| class.generic().unwrap_or("sans-serif").to_owned());
-    let stack = entries(request, &signs, &stand_ins, &scripts, installed, &generic);
+    let rivals = rivals(request, main);
+    found.extend(hold_to_web(&rivals, request, main, &mut stand_ins));
+    let behind: Vec<&str> = rivals.iter().map(|kept| kept.name.as_str()).collect();
+    let fonts = (signs.as_slice(), scripts.as_slice());
+    let stack = entries(request, fonts, (&stand_ins, &behind), installed, &generic);
     let (generic, families) = stack.split_last().expect("the generic is always there");
     let font_family = family_list(
         families.iter().map(|entry| entry.family.as_str()),
@@ -139,6 +143,7 @@ pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built,
     found.extend(notes(request, &built, main));
     built.css = sheets(
         std::slice::from_ref(&built),
+        &[],
         &request.display,
         request.comments,
     )
@@ -199,6 +204,52 @@ fn check_web_font(request: &BuildRequest<'_>, main: &Face, notes: &mut Vec<Note>
             format!("{} has no text, so nothing could be fitted", request.role),
         ));
     }
+}
+
+/// The further web fonts that have most letters of `main`, too: before the stand-ins, text
+/// would show in them for a moment where their files come first.
+fn rivals<'r, 'a>(request: &'r BuildRequest<'a>, main: &Face) -> Vec<&'r KeptFamily<'a>> {
+    let own = main.characters();
+    let letters: Vec<u32> = own.iter().filter(|point| is_letter(*point)).collect();
+    let shares = |kept: &&KeptFamily<'_>| {
+        let others = kept.face.characters();
+        let shared = letters.iter().filter(|point| others.contains(**point));
+        shared.count() * 2 > letters.len()
+    };
+    request.kept.iter().filter(shares).collect()
+}
+
+/// Puts `rivals` behind the stand-ins: these are held to the web font's characters, so that
+/// what it lacks still shows in the further fonts.
+fn hold_to_web(
+    rivals: &[&KeptFamily<'_>],
+    request: &BuildRequest<'_>,
+    main: &Face,
+    stand_ins: &mut [StandIn],
+) -> Option<Note> {
+    let (first, label) = (rivals.first()?, main.names().label());
+    if stand_ins.is_empty() {
+        return None;
+    }
+    for face in stand_ins.iter_mut().flat_map(|one| &mut one.faces) {
+        // All faces of a file have the same characters.
+        let web = request.web.get(face.web);
+        let web = web.and_then(|source| source.faces.first());
+        face.held_to = Some(web.map_or_else(|| main.characters(), |web| web.characters()));
+    }
+    let names: Vec<&str> = rivals.iter().map(|kept| kept.name.as_str()).collect();
+    let has = if rivals.len() == 1 { "has" } else { "have" };
+    let text = format!(
+        "{} {has} the letters of {label}, too, so the stand-ins come before and are held to the \
+         characters of {label}: no text shows in {} for a moment",
+        names.join(", "),
+        first.name
+    );
+    Some(Note::remark("kept-behind-stand-ins", text))
+}
+
+fn is_letter(point: u32) -> bool {
+    char::from_u32(point).is_some_and(char::is_alphabetic)
 }
 
 fn nothing_to_fit(request: &BuildRequest<'_>, main: &Face) -> Note {
@@ -388,12 +439,12 @@ fn web_font(face: &Face, source: &super::WebSource<'_>, fit: &LineFit) -> WebFon
     }
 }
 
-/// All families in order.
+/// All families in order; `behind` names the further web fonts that come after the
+/// stand-ins.
 fn entries(
     request: &BuildRequest<'_>,
-    signs: &[Extra<'_>],
-    stand_ins: &[StandIn],
-    scripts: &[Extra<'_>],
+    (signs, scripts): (&[Extra<'_>], &[Extra<'_>]),
+    (stand_ins, behind): (&[StandIn], &[&str]),
     installed: Vec<Entry>,
     generic: &str,
 ) -> Vec<Entry> {
@@ -421,6 +472,12 @@ fn entries(
         let why = format!("for {}", script.serves.join(", "));
         stack.push(entry(&script.family, EntryKind::Script, why, &[]));
     }
+    let keep = |name: &str| {
+        let why = "a further web font, as the page declares it".to_owned();
+        entry(name, EntryKind::Kept, why, &[])
+    };
+    let before = request.kept.iter().map(|kept| kept.name.as_str());
+    stack.extend(before.filter(|name| !behind.contains(name)).map(keep));
     for stand_in in stand_ins {
         let why = format!(
             "{} as wide and as high as the web font",
@@ -429,6 +486,7 @@ fn entries(
         let kind = EntryKind::StandIn;
         stack.push(entry(&stand_in.family, kind, why, &stand_in.platforms));
     }
+    stack.extend(behind.iter().copied().map(keep));
     stack.extend(installed);
     let why = "whatever the device has".to_owned();
     stack.push(entry(generic, EntryKind::Generic, why, &[]));

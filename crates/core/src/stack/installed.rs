@@ -71,7 +71,9 @@ pub fn installed(
             let over = stand_in.over.iter();
             over.into_iter().any(|name| device.family(name).is_some())
         });
-        let plain = class.generic().and_then(|generic| device.generic(generic));
+        let plain = class
+            .generic()
+            .and_then(|generic| device.generic(generic, None));
         if let Some(family) = plain.filter(|family| !served && family.class == class) {
             families.add(
                 &family.name,
@@ -135,12 +137,20 @@ fn add_for_group(
         .iter()
         .map(|extra| (*extra, Shaper::new(extra.face)))
         .collect();
+    let mut kept: Vec<(&Face, Shaper<'_>)> = request
+        .kept
+        .iter()
+        .map(|kept| (kept.face, Shaper::new(kept.face)))
+        .collect();
     let remaining: Vec<&ClusterNeed> = clusters
         .iter()
         .filter(|cluster| {
             !shapers
                 .iter_mut()
                 .any(|(extra, shaper)| fit(extra.face, shaper, &cluster.text) == Fit::Whole)
+                && !kept
+                    .iter_mut()
+                    .any(|(face, shaper)| fit(face, shaper, &cluster.text) == Fit::Whole)
         })
         .copied()
         .collect();
@@ -161,7 +171,7 @@ fn add_for_group(
             .or_else(|| best(device, group, &remaining, class).filter(|_| !remaining.is_empty()));
         match found {
             Some(family) => {
-                let why = format!("for {}", group_in_words(group));
+                let why = format!("for {}", Group::in_sentence(group.label()));
                 families.add(&family.name, Some(title), &why);
             }
             None if remaining.is_empty() => remote.push(title),
@@ -169,14 +179,14 @@ fn add_for_group(
             None => bare.push(title),
         }
     }
-    let words = group_in_words(group);
+    let words = Group::in_sentence(group.label());
     if !bare.is_empty() || (request.devices.is_empty() && !remaining.is_empty()) {
         let place = if request.devices.is_empty() {
             "no font of the stack".to_owned()
         } else if bare.len() == request.devices.len() {
             "no font of the stack, on any platform,".to_owned()
         } else {
-            format!("on {} nothing that is known", bare.join(", "))
+            format!("no font that is known on {}", bare.join(", "))
         };
         let example: Vec<char> = remaining
             .iter()
@@ -198,6 +208,7 @@ fn add_for_group(
             .iter()
             .filter(|extra| extra.font.serves.iter().any(|label| label == group.label()))
             .map(|extra| extra.font.family.as_str())
+            .chain(request.kept.iter().map(|kept| kept.name.as_str()))
             .collect();
         notes.push(Note::remark(
             "remote-only",
@@ -208,13 +219,6 @@ fn add_for_group(
                 fonts.join(", ")
             ),
         ));
-    }
-}
-
-fn group_in_words(group: &Group) -> String {
-    match group {
-        Group::Script(name) => name.clone(),
-        other => other.label().to_lowercase(),
     }
 }
 
@@ -240,14 +244,14 @@ fn serves(device: &Device<'_>, family: &Family, group: &Group, clusters: &[&Clus
 
 /// The family of `device` for a group: measured to show it before made for it, of
 /// the web font's class before others.
-fn best<'d>(
+pub(super) fn best<'d>(
     device: &Device<'d>,
     group: &Group,
     clusters: &[&ClusterNeed],
     class: Class,
 ) -> Option<&'d Family> {
     if *group == Group::Emoji
-        && let Some(family) = device.generic("emoji")
+        && let Some(family) = device.generic("emoji", None)
     {
         return Some(family);
     }

@@ -8,6 +8,7 @@ mod engines;
 mod extras;
 mod installed;
 mod notes;
+pub mod of_devices;
 pub mod plain;
 mod request;
 mod result;
@@ -21,7 +22,7 @@ pub use build::{BuildError, build, stack_property};
 pub use check::misread;
 pub use engines::{Engine, EngineSupport, WithoutOverrides, engine_support};
 pub use notes::Note;
-pub use request::{BuildRequest, LocalFamily, ScriptSource, SignSource, WebSource};
+pub use request::{BuildRequest, KeptFamily, LocalFamily, ScriptSource, SignSource, WebSource};
 pub use result::{
     Built, Entry, EntryKind, ExtraFont, OwnLines, StackFace, StandIn, StandInFace, WebFamily,
     WebFont, WebSlice,

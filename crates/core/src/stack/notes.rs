@@ -4,7 +4,8 @@
 use std::collections::BTreeSet;
 
 use serde::Serialize;
-use tidy_lattice_glyphs::font::{Body, Class, Face, Slope};
+use tidy_lattice_coverage::platform::Known;
+use tidy_lattice_glyphs::font::{Body, Class, ClassJudgement, Face, Slope};
 
 use super::request::BuildRequest;
 use super::result::{Built, StandIn, StandInFace};
@@ -57,6 +58,7 @@ pub(super) fn notes(request: &BuildRequest<'_>, built: &Built, main: &Face) -> V
         notes.extend(on_looks(request, built, stand_in));
     }
     notes.extend(on_engines(built));
+    notes.extend(on_name_only(request, built));
     for extra in built.signs.iter().chain(&built.scripts) {
         if let Some(lines) = &extra.lines {
             notes.extend(off(request, &built.web.family, &extra.family, lines, ""));
@@ -90,6 +92,48 @@ fn local_face<'a>(request: &BuildRequest<'a>, face: &StandInFace) -> Option<&'a 
     all.find(|local| *local.names() == face.face.names)
 }
 
+/// Platforms on which no stand-in is installed, though they have families of the web font's
+/// class that nobody has measured.
+fn on_name_only(request: &BuildRequest<'_>, built: &Built) -> Option<Note> {
+    const NAMED: usize = 3;
+    let class = ClassJudgement::of(request.web[0].faces[0]);
+    let mut told = Vec::new();
+    for device in request.devices {
+        let served = built.stand_ins.iter().any(|stand_in| {
+            let mut over = stand_in.over.iter();
+            over.any(|name| device.family(name).is_some())
+        });
+        let families = device.platform().families.iter();
+        let unmeasured: Vec<&str> = families
+            .filter(|family| family.class == class && family.known == Known::ByName)
+            .map(|family| family.name.as_str())
+            .collect();
+        if served || unmeasured.is_empty() {
+            continue;
+        }
+        let named = &unmeasured[..unmeasured.len().min(NAMED)];
+        let more = match unmeasured.len() - named.len() {
+            0 => String::new(),
+            more => format!(" and {more} more"),
+        };
+        told.push(format!(
+            "{} ({}{more})",
+            device.platform().title,
+            named.join(", ")
+        ));
+    }
+    (!told.is_empty()).then(|| {
+        Note::remark(
+            "known-by-name-only",
+            format!(
+                "nothing stands in on {}, whose families of this class nobody has measured: the \
+                 page of `tidy-lattice record --page`, opened there, measures them",
+                told.join(", ")
+            ),
+        )
+    })
+}
+
 /// What a card does not know of the local face.
 fn on_card(local: &Face) -> Vec<Note> {
     let Body::Card(card) = local.body() else {
@@ -97,6 +141,16 @@ fn on_card(local: &Face) -> Vec<Note> {
     };
     let (card, name) = (card.card(), local.names().label());
     let mut notes = Vec::new();
+    if let Some(browser) = &card.measured_in {
+        notes.push(Note::remark(
+            "card-of-a-browser",
+            format!(
+                "{name} was measured in {}, which does not tell its underline: in Firefox, lines \
+                 that are set closer than its ascent and descent may come out otherwise",
+                browser.label()
+            ),
+        ));
+    }
     if let Some(other) = &card.measured_on {
         notes.push(Note::remark(
             "card-of-another-face",
@@ -300,7 +354,7 @@ fn on_looks(request: &BuildRequest<'_>, built: &Built, stand_in: &StandIn) -> Ve
         ));
     }
     let class = |face: Option<&Face>| {
-        face.map(tidy_lattice_glyphs::font::ClassJudgement::of)
+        face.map(ClassJudgement::of)
             .filter(|class| *class != Class::Unknown)
     };
     let first = stand_in.faces.first();

@@ -22,6 +22,8 @@ pub struct BuildRequest<'a> {
     pub signs: Vec<SignSource<'a>>,
     /// Web fonts for other scripts.
     pub scripts: Vec<ScriptSource<'a>>,
+    /// Further web fonts of the stack, which the page declares and which stay as they are.
+    pub kept: Vec<KeptFamily<'a>>,
     /// Families that are installed somewhere.
     pub locals: Vec<LocalFamily<'a>>,
     /// Whether [`BuildRequest::locals`] stay in their order and are all used;
@@ -87,6 +89,14 @@ pub struct ScriptSource<'a> {
     pub face: &'a Face,
     /// The URL of the file, encoded.
     pub url: String,
+}
+
+/// A web font that the page declares and that stays in the stack behind the main one.
+pub struct KeptFamily<'a> {
+    /// The family, as its rules name it.
+    pub name: String,
+    /// Its upright face nearest to weight 400.
+    pub face: &'a Face,
 }
 
 /// A family that is installed somewhere.

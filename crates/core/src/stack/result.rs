@@ -76,6 +76,8 @@ pub enum EntryKind {
     StandIn,
     /// A web font for another script.
     Script,
+    /// A further web font, as the page declares it.
+    Kept,
     /// An installed family as it is.
     Local,
     /// A generic family.
@@ -212,6 +214,14 @@ pub struct StandInFace {
     pub local: Vec<String>,
     /// The face as it describes itself.
     pub face: StackFace,
+    /// The characters that its first slice is held to, those of the web font, where a
+    /// further web font stands behind it; `None` where it is held to none.
+    #[serde(
+        serialize_with = "as_css_if_any",
+        skip_serializing_if = "Option::is_none"
+    )]
+    #[schemars(with = "Option<String>")]
+    pub held_to: Option<CharacterSet>,
     /// The width fit.
     pub width: WidthsOfStandIn,
     /// The line fit of each slice.
@@ -251,4 +261,14 @@ pub struct ExtraFont {
 
 fn as_css<S: serde::Serializer>(range: &CharacterSet, to: S) -> Result<S::Ok, S::Error> {
     to.serialize_str(&range.css())
+}
+
+fn as_css_if_any<S: serde::Serializer>(
+    range: &Option<CharacterSet>,
+    to: S,
+) -> Result<S::Ok, S::Error> {
+    match range {
+        Some(range) => as_css(range, to),
+        None => to.serialize_none(),
+    }
 }

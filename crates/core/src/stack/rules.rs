@@ -3,6 +3,7 @@
 use tidy_lattice_documents::style::{FontFaceRule, Property, SourceRef, StyleSheet};
 use tidy_lattice_glyphs::font::Slope;
 
+use super::of_devices::DeviceStack;
 use super::result::{Built, EntryKind, ExtraFont, StandIn, StandInFace, WebFont};
 
 /// The parts of a style sheet.
@@ -18,6 +19,20 @@ impl Sheets {
     /// Rules and custom properties in one sheet.
     pub fn whole(&self) -> String {
         self.sheet(true, true, false).to_css()
+    }
+
+    /// The rules of stand-ins alone, which name installed faces and no file.
+    pub fn stand_ins(&self) -> String {
+        let local = |source: &SourceRef| matches!(source, SourceRef::Local(_));
+        let rules = self.rules.iter();
+        let rules = rules.filter(|rule| rule.sources.iter().all(local));
+        StyleSheet {
+            heading: Vec::new(),
+            rules: rules.cloned().collect(),
+            properties: Vec::new(),
+            classes: Vec::new(),
+        }
+        .to_css()
     }
 
     /// Rules, custom properties and classes apart, each a sheet.
@@ -52,7 +67,12 @@ impl Sheets {
 }
 
 /// The style sheet of `stacks`; rules that several have stand there once.
-pub fn sheets(stacks: &[Built], display: &str, comments: bool) -> Sheets {
+pub fn sheets(
+    stacks: &[Built],
+    of_devices: &[DeviceStack],
+    display: &str,
+    comments: bool,
+) -> Sheets {
     let mut rules: Vec<FontFaceRule> = Vec::new();
     for built in stacks {
         for rule in font_faces(built, display, comments) {
@@ -71,10 +91,13 @@ pub fn sheets(stacks: &[Built], display: &str, comments: bool) -> Sheets {
             families.push(name);
         }
     }
-    let mut heading = vec![format!(
-        "Made by tidy-lattice: {} and what stands in for it.",
-        families.join(", ")
-    )];
+    let mut heading = vec![match families.as_slice() {
+        [] => "Made by tidy-lattice: families that devices have.".to_owned(),
+        _ => format!(
+            "Made by tidy-lattice: {} and what stands in for it.",
+            families.join(", ")
+        ),
+    }];
     for built in stacks {
         heading.push(format!(
             "{}: font-family: var({}), widths fitted on {}.",
@@ -83,25 +106,37 @@ pub fn sheets(stacks: &[Built], display: &str, comments: bool) -> Sheets {
             built.sample.label()
         ));
     }
+    for stack in of_devices {
+        heading.push(format!(
+            "{}: font-family: var({}), installed families for {}.",
+            stack.role,
+            stack.custom_property,
+            stack.text_use.label()
+        ));
+    }
+    let comment = |lines: Vec<String>| if comments { lines } else { Vec::new() };
+    let properties = stacks.iter().map(|built| Property {
+        comment: comment(reasons(built)),
+        name: built.custom_property.clone(),
+        value: built.font_family.clone(),
+    });
+    let installed = of_devices.iter().map(|stack| Property {
+        comment: comment(reasons_of_device(stack)),
+        name: stack.custom_property.clone(),
+        value: stack.font_family.clone(),
+    });
+    let built = stacks.iter();
+    let named = built.map(|built| (&built.class_name, &built.custom_property));
+    let of_devices = of_devices.iter();
+    let named = named.chain(of_devices.map(|stack| (&stack.class_name, &stack.custom_property)));
     Sheets {
         heading,
         rules,
-        properties: stacks
-            .iter()
-            .map(|built| Property {
-                comment: if comments { reasons(built) } else { Vec::new() },
-                name: built.custom_property.clone(),
-                value: built.font_family.clone(),
-            })
-            .collect(),
-        classes: stacks
-            .iter()
-            .map(|built| {
-                let value = format!("var({})", built.custom_property);
-                (
-                    built.class_name.clone(),
-                    vec![("font-family".to_owned(), value)],
-                )
+        properties: properties.chain(installed).collect(),
+        classes: named
+            .map(|(class, property)| {
+                let value = format!("var({property})");
+                (class.clone(), vec![("font-family".to_owned(), value)])
             })
             .collect(),
     }
@@ -109,16 +144,28 @@ pub fn sheets(stacks: &[Built], display: &str, comments: bool) -> Sheets {
 
 /// Why each entry of the stack is there, a line each.
 fn reasons(built: &Built) -> Vec<String> {
-    let mut lines = vec![format!("{}, in order:", built.role)];
-    lines.extend(built.stack.iter().map(|entry| {
-        let on = if entry.platforms.is_empty() {
-            String::new()
-        } else {
-            format!(" ({})", entry.platforms.join(", "))
-        };
-        format!("- {}: {}{on}", entry.family, entry.why)
-    }));
-    lines
+    let entries = built.stack.iter();
+    let entries = entries.map(|entry| reason(&entry.family, &entry.why, &entry.platforms));
+    in_order(&built.role, entries)
+}
+
+fn reasons_of_device(stack: &DeviceStack) -> Vec<String> {
+    let entries = stack.stack.iter();
+    let entries = entries.map(|entry| reason(&entry.family, &entry.why, &entry.platforms));
+    in_order(&stack.role, entries)
+}
+
+fn in_order(role: &str, reasons: impl Iterator<Item = String>) -> Vec<String> {
+    std::iter::once(format!("{role}, in order:"))
+        .chain(reasons)
+        .collect()
+}
+
+fn reason(family: &str, why: &str, platforms: &[String]) -> String {
+    match platforms {
+        [] => format!("- {family}: {why}"),
+        on => format!("- {family}: {why} ({})", on.join(", ")),
+    }
 }
 
 /// The `@font-face` rules of a stack, in order.
@@ -237,7 +284,7 @@ fn stand_in_rules(stand_in: &StandIn, face: &StandInFace) -> Vec<FontFaceRule> {
             stretch: None,
             style: face.slope.css(),
             display: None,
-            unicode_range: slice.range.clone(),
+            unicode_range: slice.range.clone().or_else(|| face.held_to.clone()),
             size_adjust: Some(slice.size_adjust),
             overrides: face.lines.get(index).map(|lines| lines.overrides),
         })

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeSet;
 
+use rayon::prelude::*;
 use tidy_lattice_documents::style::matching::{Asked, AskedSlope, FaceTraits, matching};
 use tidy_lattice_documents::style::read::{FaceStyle, Range};
 use tidy_lattice_glyphs::font::{Face, Slope};
@@ -91,11 +92,18 @@ pub fn stand_ins(
 ) -> Vec<Fitted> {
     let faces = web_faces(request);
     let chosen = choose(request, ranked, notes);
+    let fits: Vec<(Option<Fitted>, Vec<Note>)> = chosen
+        .into_par_iter()
+        .map(|chosen| {
+            let mut told = Vec::new();
+            let fitted = fit_family(request, chosen, &faces, fitted_on, &mut told);
+            (fitted, told)
+        })
+        .collect();
     let mut fitted: Vec<Fitted> = Vec::new();
-    for chosen in chosen {
-        let Some(new) = fit_family(request, chosen, &faces, fitted_on, notes) else {
-            continue;
-        };
+    for (new, told) in fits {
+        notes.extend(told);
+        let Some(new) = new else { continue };
         let same = fitted.iter_mut().find(|known| {
             let pairs = known.stand_in.faces.iter().zip(&new.stand_in.faces);
             known.stand_in.faces.len() == new.stand_in.faces.len()
@@ -121,15 +129,20 @@ pub fn rank_families<'r, 'a>(
     if request.pin && !request.line_height_stated {
         ranking = ranking.with_room(most_factor(request, web));
     }
+    let measured: Vec<_> = request
+        .locals
+        .par_iter()
+        .filter_map(|family| {
+            let face = pick(family, web)?;
+            let candidate = Candidate {
+                face,
+                platforms: family.platforms.clone(),
+            };
+            Some((family, face, ranking.measure(&candidate)))
+        })
+        .collect();
     let mut ranked = Vec::new();
-    for family in &request.locals {
-        let Some(face) = pick(family, web) else {
-            continue;
-        };
-        let measured = ranking.measure(&Candidate {
-            face,
-            platforms: family.platforms.clone(),
-        });
+    for (family, face, measured) in measured {
         let unsuited = measured.widths.is_none() || measured.made_for.is_some();
         if unsuited && !request.keep_order {
             // One of a platform's many families for other scripts.
@@ -222,7 +235,7 @@ fn choose<'r, 'a>(
             notes.push(Note::remark(
                 "no-close-fallback",
                 format!(
-                    "{} has nothing close to {}: {} is the best it has, though {}",
+                    "nothing on {} is close to {}: {} comes closest, though {}",
                     list(platforms),
                     request.family,
                     family.name,
@@ -323,6 +336,7 @@ fn fit_family(
             slope: web_face.slope(),
             local,
             face: StackFace::of(face),
+            held_to: None,
             width,
             lines: Vec::new(),
             line_height_stated: line_height_stated(request, set),

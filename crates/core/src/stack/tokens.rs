@@ -3,13 +3,22 @@
 
 use serde_json::{Map, Value, json};
 
+use super::of_devices::DeviceStack;
 use super::{Built, EntryKind};
 
 /// The tokens of `stacks`, a group for each role.
-pub fn tokens(stacks: &[Built]) -> Value {
+pub fn tokens(stacks: &[Built], of_devices: &[DeviceStack]) -> Value {
     let mut roles = Map::new();
     for built in stacks {
         roles.insert(token_name(&built.role), role(built));
+    }
+    for stack in of_devices {
+        let families: Vec<&str> = stack.stack.iter().map(|one| one.family.as_str()).collect();
+        let token = json!({
+            "$description": format!("Installed families for {}", stack.text_use.label()),
+            "family": {"$type": "fontFamily", "$value": families},
+        });
+        roles.insert(token_name(&stack.role), token);
     }
     json!({ "font": roles })
 }

@@ -15,6 +15,7 @@ use tidy_lattice_glyphs::font::LineMetrics;
 use tidy_lattice_layout::chromium;
 use tidy_lattice_layout::firefox::{Design, Stated};
 
+use super::firefox_lines::{FirefoxLines, Values};
 use super::score::Score;
 use super::sizes::Sizes;
 
@@ -218,10 +219,8 @@ fn beside(sizes: &Sizes, web: &Stated, face: &ResizedFace, overrides: Overrides)
 /// One value of the pinned rule and the stand-ins' values that go with it.
 #[derive(Debug, Clone)]
 struct Candidate {
-    /// The pinned rule's value in %.
-    pinned: f64,
-    /// Each stand-in's value in %.
-    stand_ins: Vec<f64>,
+    /// The pinned rule's value and each stand-in's.
+    values: Values,
     /// How it does in Chromium.
     score: Score,
 }
@@ -247,6 +246,7 @@ fn pinned(
         candidates(sizes, targets[part], own, &request.stand_ins, reach)
     });
     let gaps = &gaps[..gaps.len().min(4)];
+    let lines = FirefoxLines::new(request, sizes);
     let mut hard = Vec::new();
     let mut few_descents = descents.as_slice();
     let kept: Vec<Candidate>;
@@ -260,7 +260,7 @@ fn pinned(
             let last = ranked.get(most - 1).map(|(score, _)| *score);
             let bar = [bar, last].into_iter().flatten().min_by(Score::compare);
             let parts = [few, std::slice::from_ref(descent), gaps];
-            if let Some((_, score)) = best_parts(request, sizes, parts, bar, &mut hard) {
+            if let Some((_, score)) = best_parts(request, sizes, &lines, parts, bar, &mut hard) {
                 ranked.push((score, descent));
                 ranked.sort_by(|a, b| a.0.compare(&b.0));
                 ranked.truncate(most);
@@ -273,7 +273,7 @@ fn pinned(
         few_descents = &kept;
     }
     let parts = [ascents.as_slice(), few_descents, gaps];
-    let (parts, score) = best_parts(request, sizes, parts, bar, &mut hard)?;
+    let (parts, score) = best_parts(request, sizes, &lines, parts, bar, &mut hard)?;
     Some((together(request, sizes, gap_folded, parts), score))
 }
 
@@ -282,6 +282,7 @@ fn pinned(
 fn best_parts<'c>(
     request: &LineRequest,
     sizes: &Sizes,
+    lines: &FirefoxLines,
     [ascents, descents, gaps]: [&'c [Candidate]; 3],
     mut bar: Option<Score>,
     hard: &mut Vec<(usize, usize)>,
@@ -293,7 +294,7 @@ fn best_parts<'c>(
             .flat_map(|ascent| descents.iter().map(move |descent| (ascent, descent)))
         {
             let parts = [ascent, descent, gap];
-            if let Some(score) = scored(request, sizes, parts, bar.as_ref(), hard) {
+            if let Some(score) = scored(request, sizes, lines, parts, bar.as_ref(), hard) {
                 bar = Some(score);
                 best = Some((parts, score));
             }
@@ -307,6 +308,7 @@ fn best_parts<'c>(
 fn scored(
     request: &LineRequest,
     sizes: &Sizes,
+    lines: &FirefoxLines,
     parts: [&Candidate; 3],
     bar: Option<&Score>,
     hard: &mut Vec<(usize, usize)>,
@@ -325,30 +327,19 @@ fn scored(
     if !better(&score) {
         return None;
     }
-    let web = Stated {
-        design: request.web_design,
-        size_adjust: 100.0,
-        overrides: pinned,
-    };
-    let stand_in = |index: usize| Stated {
-        design: request.stand_ins[index].design,
-        size_adjust: request.stand_ins[index].size_adjust,
-        overrides: overrides_of(parts, index),
-    };
+    let values = parts.map(|part| &part.values);
     let mut score_of_hard = score;
     for (index, size) in &*hard {
-        if !web.agrees(&stand_in(*index), sizes.px[*size]) {
+        if !lines.agree(values, *index, *size) {
             score_of_hard.add_off(sizes.one(*size));
         }
     }
     if !better(&score_of_hard) {
         return None;
     }
-    let lines: Vec<_> = sizes.px.iter().map(|size| web.steady_line(*size)).collect();
     for index in 0..request.stand_ins.len() {
-        let stand_in = stand_in(index);
-        for (size, line) in lines.iter().enumerate() {
-            if line.is_some() && stand_in.steady_line(sizes.px[size]) == *line {
+        for size in 0..sizes.px.len() {
+            if lines.agree(values, index, size) {
                 continue;
             }
             score.add_off(sizes.one(size));
@@ -374,18 +365,18 @@ fn note_hard(hard: &mut Vec<(usize, usize)>, place: (usize, usize)) {
 /// What the web font's rule states with one candidate for each part.
 fn pinned_by([ascent, descent, gap]: [&Candidate; 3]) -> Overrides {
     Overrides {
-        ascent: ascent.pinned,
-        descent: descent.pinned,
-        line_gap: gap.pinned,
+        ascent: ascent.values.percent[0],
+        descent: descent.values.percent[0],
+        line_gap: gap.values.percent[0],
     }
 }
 
 /// What a stand-in's rule states with one candidate for each part.
 fn overrides_of([ascent, descent, gap]: [&Candidate; 3], stand_in: usize) -> Overrides {
     Overrides {
-        ascent: ascent.stand_ins[stand_in],
-        descent: descent.stand_ins[stand_in],
-        line_gap: gap.stand_ins[stand_in],
+        ascent: ascent.values.percent[stand_in + 1],
+        descent: descent.values.percent[stand_in + 1],
+        line_gap: gap.values.percent[stand_in + 1],
     }
 }
 
@@ -454,20 +445,16 @@ fn candidates(
                 moved: (pinned - target * 100.0).abs(),
                 ..Score::default()
             };
-            let stand_ins = faces
-                .iter()
-                .map(|ResizedFace { size_adjust, .. }| {
-                    let value =
-                        agreeing(sizes, &goal, *size_adjust, pinned / (size_adjust / 100.0));
-                    score.add_off(
-                        sizes.count(|i| stand_in_part(sizes.px[i], *size_adjust, value) != goal[i]),
-                    );
-                    value
-                })
-                .collect();
+            let mut values = vec![pinned];
+            values.extend(faces.iter().map(|ResizedFace { size_adjust, .. }| {
+                let value = agreeing(sizes, &goal, *size_adjust, pinned / (size_adjust / 100.0));
+                score.add_off(
+                    sizes.count(|i| stand_in_part(sizes.px[i], *size_adjust, value) != goal[i]),
+                );
+                value
+            }));
             Candidate {
-                pinned,
-                stand_ins,
+                values: Values::new(values),
                 score,
             }
         })

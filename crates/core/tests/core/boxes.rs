@@ -6,7 +6,7 @@ use tidy_lattice_core::shift::Foretold;
 use crate::laid::laid;
 
 /// Fails where the element with the id `a` is elsewhere: left, top, width, height.
-fn check(css: &str, body: &str, expected: [f64; 4]) {
+pub fn check(css: &str, body: &str, expected: [f64; 4]) {
     let (page, laid) = laid(css, body);
     let told = Foretold::of(&laid, &page.flow);
     let found = told.elements.iter().find(|one| one.element.contains("#a"));

@@ -59,7 +59,7 @@ fn only_what_differs_is_listed() {
     );
     let tags: Vec<&str> = comparison.features.iter().map(|f| f.tag.as_str()).collect();
     assert_eq!(tags, ["liga", "smcp", "tnum"]);
-    assert_eq!(comparison.features[0].has, [true, false]);
+    assert_eq!(comparison.features[0].has, [Some(true), Some(false)]);
 }
 
 #[test]

@@ -83,6 +83,24 @@ fn parts_in_different_fonts_are_a_split() {
     }
 }
 
+#[rstest]
+#[case::comma('、', &["Han", "Hiragana"], &["Latin", "Arabic"])]
+#[case::long_sound('ー', &["Hiragana", "Katakana"], &["Han"])]
+#[case::full_width('，', &["Han", "Hangul"], &["Latin"])]
+#[case::danda('।', &["Devanagari", "Bengali"], &["Han"])]
+#[case::of_all('.', &[], &["Latin", "Han"])]
+#[case::letter('ж', &["Cyrillic"], &["Latin"])]
+fn signs_go_with_the_scripts_that_use_them(
+    #[case] sign: char,
+    #[case] with: &[&str],
+    #[case] without: &[&str],
+) {
+    let scripts = tidy_lattice_core::text::used_with(sign);
+    let has = |script: &&str| scripts.iter().any(|known| known == script);
+    assert!(with.iter().all(has), "{scripts:?}");
+    assert!(!without.iter().any(has), "{scripts:?}");
+}
+
 #[test]
 fn a_flag_is_one_picture_or_a_gap() {
     let flags = || face(font_test_data::NOTO_COLOR_EMOJI_FLAGS);

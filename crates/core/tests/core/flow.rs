@@ -127,17 +127,87 @@ fn columns_of_tables_are_as_wide_as_their_content() {
 #[case::atom("#a {width: 90px} i {display: inline-block; width: 50px}", "<p id=a>Tide <i></i> in", &["Tide", "in"])]
 #[case::collapsed("", "<p id=a>  Tide\n   turns  ", &["Tideturns"])]
 #[case::transform("#a {text-transform: uppercase}", "<p id=a>Tide", &["TIDE"])]
+#[case::of_no_size("#a {font-size: 0}", "<p id=a>Tide<p>turns", &["turns"])]
 fn lines_end_where_they_may(#[case] css: &str, #[case] body: &str, #[case] expected: &[&str]) {
     assert_eq!(lines(css, body), expected);
 }
 
+/// Page boxes are 400 px wide, lines 30 px high.
+#[rstest]
+#[case::from_the_edges("#a {left: 30px; top: 12px}", [30.0, 12.0, 38.0, 30.0])]
+#[case::from_the_end("#a {right: 30px; bottom: 12px}", [332.0, 58.0, 38.0, 30.0])]
+#[case::between("#a {left: 10px; right: 20px; top: 5px; bottom: 15px}", [10.0, 5.0, 370.0, 80.0])]
+#[case::in_percent("#a {left: 25%; top: 50%; width: 50%; height: 20%}", [100.0, 50.0, 200.0, 20.0])]
+#[case::in_the_middle(
+    "#a {left: 0; right: 0; width: 100px; margin: auto; top: 0; bottom: 0; height: 40px}",
+    [150.0, 30.0, 100.0, 40.0]
+)]
+#[case::aligned("#a {left: 0; right: 0; top: 0; bottom: 0; align-self: center}", [0.0, 35.0, 400.0, 30.0])]
+#[case::where_it_stands("", [0.0, 60.0, 38.0, 30.0])]
+#[case::where_it_stands_across("#a {top: 4px}", [0.0, 4.0, 38.0, 30.0])]
+#[case::margins("#a {margin: 7px}", [7.0, 67.0, 38.0, 30.0])]
+#[case::less_than_nothing("#a {left: 300px; right: 300px; top: 0; height: 9px}", [300.0, 0.0, 0.0, 9.0])]
+#[case::in_padding("#r {padding: 11px; border: 2px solid} #a {left: 0; top: 0}", [2.0, 2.0, 38.0, 30.0])]
+#[case::fixed("#a {position: fixed; right: 0; top: 3px} #r {margin-left: 50px}", [362.0, 3.0, 38.0, 30.0])]
+#[case::narrow("#r {width: 60px} #a {left: 40px; top: 0}", [40.0, 0.0, 38.0, 30.0])]
+#[case::in_a_flexible_box(
+    "#r {display: flex; justify-content: center; align-items: center}",
+    [181.0, 35.0, 38.0, 30.0]
+)]
+#[case::in_a_grid("#r {display: grid; justify-items: end}", [362.0, 0.0, 38.0, 30.0])]
+#[case::right_to_left("#r {direction: rtl}", [362.0, 60.0, 38.0, 30.0])]
+fn what_is_out_of_flow_is_in_its_block(#[case] css: &str, #[case] expected: [f64; 4]) {
+    let sheet = format!(
+        "body {{width: 400px}} #r {{position: relative; height: 100px}} #a {{position: absolute}} \
+         i {{display: block; width: 38px; height: 30px}} {css}"
+    );
+    let body = "<div id=r><p>Tide<p>turns<div id=a><i></i></div></div>";
+    let found = rect(&sheet, body, "div#a");
+    assert_eq!([found.x, found.y, found.width, found.height], expected);
+}
+
+/// In lines it takes no room, and stands where its line, or the next one, is.
+#[rstest]
+#[case::of_a_line("<span id=a>x</span>", "", "span#a", (50.0, 0.0))]
+#[case::a_block("<div id=a>x</div>", "", "div#a", (0.0, 30.0))]
+#[case::to_the_right("<span id=a>x</span>", "#p {text-align: right}", "span#a", (350.0, 0.0))]
+fn what_is_out_of_flow_leaves_lines_as_they_are(
+    #[case] out: &str,
+    #[case] css: &str,
+    #[case] name: &str,
+    #[case] expected: (f64, f64),
+) {
+    let sheet = format!(
+        "body {{width: 400px}} #a {{position: absolute}} b {{display: inline-block; width: 50px; \
+         height: 30px; vertical-align: top}} {css}"
+    );
+    let body = format!("<div id=p><b></b>{out}<b></b></div>");
+    let found = rect(&sheet, &body, name);
+    assert_eq!((found.x, found.y), expected);
+    assert_eq!(
+        lines(&sheet, &format!("<div>Tide {out}turns</div>"))[0],
+        "Tideturns"
+    );
+}
+
+/// Margins in it stay in it, and an empty block above it stands below its own margin only.
+#[test]
+fn what_is_out_of_flow_keeps_margins_to_itself() {
+    let css = "#a {position: absolute; top: 0} #b {margin: 8px 0} #e {margin: 5px 0 20px; position: relative}";
+    let body = "<p>Tide</p><div id=e><div id=a><p id=b>x</p></div></div><p id=n>turns";
+    assert_eq!(rect(css, body, "div#a").height, 46.0);
+    assert_eq!(rect(css, body, "div#e").y, 35.0);
+    assert_eq!(rect(css, body, "p#n").y, 50.0);
+}
+
 #[test]
 fn what_is_not_laid_out_is_named() {
-    let css = "#f {zoom: 2} #o {position: absolute} #c {columns: 2}";
-    let body = "<p id=f>f</p><p id=o>o</p><div id=c>c</div><img src=x>";
+    let css = "#f {zoom: 2} #r {position: relative} #o {position: absolute} #c {columns: 2}";
+    let body = "<p id=f>f</p><p><i id=r>x<b id=o>o</b></i></p><div id=c>c</div><img src=x>";
     let (page, laid) = laid(css, body);
     let named: Vec<&str> = laid.beyond.iter().map(|one| one.what.as_str()).collect();
-    for expected in ["zoom: 2", "position: absolute or fixed", "column-count: 2"] {
+    let out = "position: absolute in a box that is not laid out";
+    for expected in ["zoom: 2", out, "column-count: 2"] {
         assert!(named.contains(&expected), "{named:?}");
     }
     let told = Foretold::of(&laid, &page.flow);

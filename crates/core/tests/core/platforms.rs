@@ -1,7 +1,7 @@
 //! Platforms and the catalogue.
 
 use rstest::rstest;
-use tidy_lattice_core::font::LineSource;
+use tidy_lattice_core::font::{Face, LineSource, Slope};
 use tidy_lattice_core::platform::{
     self, Definition, InstalledFace, Known, Likeness, Looked, Platform, as_face, find,
 };
@@ -28,6 +28,53 @@ fn the_catalogue_is_whole() {
             assert_eq!(source.sha256.len(), 64, "{name}");
         }
     }
+}
+
+/// A card of a font that was cut to fewer scripts must not stand for the whole one.
+#[test]
+fn what_was_measured_itself_has_the_scripts_that_are_listed() {
+    let letters = [
+        ("Latin", 'a'),
+        ("Greek", 'α'),
+        ("Cyrillic", 'ж'),
+        ("Hebrew", 'א'),
+        ("Arabic", 'ب'),
+        ("Devanagari", 'क'),
+        ("Thai", 'ก'),
+        ("Hiragana", 'は'),
+        ("Hangul", '한'),
+    ];
+    let mut looked_at = 0;
+    for platform in platform::platforms() {
+        let itself = |family: &&platform::Family| {
+            matches!(
+                &family.known,
+                Known::Measured {
+                    likeness: Likeness::Itself,
+                    ..
+                }
+            )
+        };
+        for family in platform.families.iter().filter(itself) {
+            let upright = family.faces.iter().find(|face| face.style == Slope::Normal);
+            let card = upright.and_then(|face| platform::builtin_card(face.card.as_deref()?));
+            let Some(face) = card.map(|card| Face::from_card(card).expect("a face")) else {
+                continue;
+            };
+            for (script, letter) in letters {
+                if family.scripts.iter().any(|known| known == script) {
+                    assert!(
+                        face.maps(letter),
+                        "{}: {} has no {script}",
+                        platform.name,
+                        family.name
+                    );
+                    looked_at += 1;
+                }
+            }
+        }
+    }
+    assert!(looked_at > 50, "{looked_at}");
 }
 
 #[test]
@@ -127,4 +174,47 @@ fn a_platform_of_ones_own_has_its_fonts_families() {
 fn a_wrong_definition_is_told_with_its_place(#[case] toml: &str, #[case] says: &str) {
     let error = define(toml).expect_err("an error");
     assert!(error.contains(says), "{error}");
+}
+
+/// Names that Chromium takes for one another where one is not installed, measured on Linux.
+#[rstest]
+#[case::helvetica("Helvetica", Some("Arial"))]
+#[case::times("times", Some("Times New Roman"))]
+#[case::courier("Courier", Some("Courier New"))]
+#[case::itself("Arial", Some("Arial"))]
+#[case::another("Palatino", None)]
+fn some_names_stand_for_one_another(#[case] name: &str, #[case] family: Option<&str>) {
+    let windows = platform::platforms()
+        .iter()
+        .find(|one| one.name == "windows");
+    let device = platform::Device::built_in(windows.expect("the platform"));
+    let found = device.family(name).map(|family| family.name.as_str());
+    assert_eq!(found, family);
+}
+
+/// Free families that systems which have them take for others, measured on Linux: unless Chromium
+/// asks for a generic family by that name, and it is another.
+#[rstest]
+#[case::free("Arial", "", Some("Liberation Sans"))]
+#[case::by_its_twin("Helvetica", "", Some("Liberation Sans"))]
+#[case::generic_is_it("Arial", "sans-serif = \"Liberation Sans\"", Some("Liberation Sans"))]
+#[case::generic_is_another("Arial", "sans-serif = \"Quaydesk UI\"", None)]
+#[case::not_the_other_way("Arimo", "", None)]
+fn free_families_stand_for_others(
+    #[case] name: &str,
+    #[case] generic: &str,
+    #[case] family: Option<&str>,
+) {
+    let platform = define(&format!(
+        "title = \"Kiosk\"\n[generic]\n{generic}\n\
+         [[family]]\nname = \"Liberation Sans\"\nclass = \"sans\"\n"
+    ));
+    let platform = platform.expect("a platform");
+    let device = platform::Device::built_in(&platform);
+    let found = device.family(name).map(|family| family.name.as_str());
+    assert_eq!(found, family);
+    let told = platform
+        .other_names()
+        .contains(&("Arial", "Liberation Sans"));
+    assert_eq!(told, !generic.contains("Quaydesk"));
 }

@@ -65,6 +65,7 @@ impl Parts<'_> {
                     wanted: wanted.map(|text| CharacterSet::of(text.chars().map(u32::from))),
                 })
                 .collect(),
+            kept: Vec::new(),
             scripts: self
                 .scripts
                 .iter()
@@ -538,7 +539,7 @@ fn the_sheet_reads_back_as_it_was_meant() {
     assert_eq!(built, parts.built(), "the same input gives the same bytes");
     assert!(!codes(&built).contains(&"css-misread"), "{:?}", built.notes);
     assert_eq!(misread("@font-face { font-family: A; }", &[]).len(), 1);
-    let [rules, properties, classes] = sheets(&[built.clone(), built], "swap", false).apart();
+    let [rules, properties, classes] = sheets(&[built.clone(), built], &[], "swap", false).apart();
     assert!(rules.contains("@font-face") && !rules.contains(":root"));
     assert_eq!(rules.matches("url(").count(), 2, "rules stand there once");
     assert!(properties.contains("--notices-stack:"));
@@ -556,7 +557,7 @@ fn tokens_and_app_data_say_the_same() {
         ..Parts::default()
     }
     .built();
-    let tokens = tokens(std::slice::from_ref(&built));
+    let tokens = tokens(std::slice::from_ref(&built), &[]);
     let role = &tokens["font"]["notices"];
     assert_eq!(role["family"]["$type"], "fontFamily");
     assert_eq!(role["family"]["$value"][0], "Skerrymark Sans");

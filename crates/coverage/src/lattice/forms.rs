@@ -5,7 +5,7 @@
 use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, JoiningType, Script};
 use serde::Serialize;
-use tidy_lattice_glyphs::font::{Body, Face, Outlines, Works};
+use tidy_lattice_glyphs::font::{Body, Engines, Face, Outlines, Works};
 use tidy_lattice_glyphs::text::script_name;
 
 use super::shaping::{Prober, ShapingNeed, script_needs, viramas};
@@ -18,8 +18,11 @@ pub enum Flaw {
     Unjoined,
     /// A dotted circle is put in, as the sequence makes no sense to the shaper.
     Circle,
-    /// Nothing is painted: its picture is in a table that Chromium does not draw.
-    Blank,
+    /// Nothing is painted: its picture is in tables that some engines do not draw.
+    Blank {
+        /// These engines.
+        engines: Engines,
+    },
     /// A form that the script requires is missing.
     Unshaped {
         /// What the face does not do.
@@ -33,7 +36,10 @@ impl Flaw {
         match self {
             Flaw::Unjoined => "drawn in pieces".to_owned(),
             Flaw::Circle => "drawn with a dotted circle".to_owned(),
-            Flaw::Blank => "blank in Chromium: its picture is in an SVG table only".to_owned(),
+            Flaw::Blank { engines } => format!(
+                "blank in {}, which cannot draw its colours",
+                engines.names().join(" and ")
+            ),
             Flaw::Unshaped { need } => format!("drawn without {}", need.label()),
         }
     }
@@ -54,8 +60,13 @@ fn is_blank(face: &Face, character: char) -> bool {
 const CIRCLE: char = '\u{25cc}';
 
 /// What `face`, with its `prober`, does wrong with `cluster`, all characters of
-/// which it has.
-pub(super) fn flaw(face: &Face, prober: &mut Prober<'_>, cluster: &str) -> Option<Flaw> {
+/// which it has, in any of `engines`.
+pub(super) fn flaw(
+    face: &Face,
+    prober: &mut Prober<'_>,
+    cluster: &str,
+    engines: Engines,
+) -> Option<Flaw> {
     let first = cluster.chars().next()?;
     let script = script_name(CodePointMapData::<Script>::new().get(first));
     if let Body::Card(card) = face.body() {
@@ -69,8 +80,9 @@ pub(super) fn flaw(face: &Face, prober: &mut Prober<'_>, cluster: &str) -> Optio
         .find(|need| script_needs(&script, *need))?;
         return (*works == Works::Missing).then_some(Flaw::Unshaped { need });
     }
-    if face.has_svg_only() && is_blank(face, first) {
-        return Some(Flaw::Blank);
+    let engines = face.not_coloured_by().and(engines);
+    if !engines.is_empty() && is_blank(face, first) {
+        return Some(Flaw::Blank { engines });
     }
     let categories = CodePointMapData::<GeneralCategory>::new();
     let mark = |c: char| GeneralCategoryGroup::Mark.contains(categories.get(c));

@@ -17,7 +17,7 @@ pub use forms::Flaw;
 pub use serve::{Cell, Coverage, FontInStack, Gap, GapCause, PartFace, Row, cover, cover_with};
 pub use serving::{Judge, Passed, Presentation, Served};
 pub use shaping::{
-    Prober, ScriptShaping, ShapingCheck, ShapingNeed, needs_shaping, scripts_shaped,
+    Prober, ScriptShaping, ShapingCheck, ShapingNeed, needs_shaping, scripts_shaped, shaping_probes,
 };
 pub use stack::{
     Absent, Adjusted, Arrival, Candidate, Entry, Fonts, Instances, Origin, Request, Resolved,

@@ -6,8 +6,9 @@ use std::collections::HashMap;
 use icu_properties::CodePointSetData;
 use icu_properties::props::Emoji;
 use serde::Serialize;
+use tidy_lattice_glyphs::font::Engines;
 use tidy_lattice_glyphs::shaping::Shaper;
-use tidy_lattice_glyphs::text::{Group, is_shown};
+use tidy_lattice_glyphs::text::{Group, is_shown, used_with};
 
 use super::fit::{Fit, Repertoire, fit_within};
 use super::forms::{Flaw, flaw};
@@ -73,6 +74,7 @@ pub struct Judge<'a> {
     shapers: Vec<Option<Shaper<'a>>>,
     probers: Vec<Option<Prober<'a>>>,
     known: HashMap<(usize, String), Fit>,
+    engines: Engines,
 }
 
 impl<'a> Judge<'a> {
@@ -86,7 +88,13 @@ impl<'a> Judge<'a> {
                 .collect(),
             probers: candidates.iter().map(|_| None).collect(),
             known: HashMap::new(),
+            engines: Engines::USUAL,
         }
+    }
+
+    /// The same where only these engines run.
+    pub fn in_engines(self, engines: Engines) -> Self {
+        Judge { engines, ..self }
     }
 
     /// The faces.
@@ -227,7 +235,7 @@ impl<'a> Judge<'a> {
     fn flaw(&mut self, number: usize, cluster: &str) -> Option<Flaw> {
         let face = self.candidates[number].face.as_deref()?;
         let prober = self.probers[number].get_or_insert_with(|| Prober::new(face));
-        flaw(face, prober, cluster)
+        flaw(face, prober, cluster, self.engines)
     }
 
     fn lacks(&self, number: usize, cluster: &str, lacking: &[char]) -> Passed {
@@ -267,10 +275,12 @@ impl<'a> Judge<'a> {
     }
 }
 
-/// The cluster with the selector that `font-variant-emoji` puts behind emoji
-/// that have none; `None` where nothing changes.
+/// The cluster with the selector that `font-variant-emoji` puts behind emoji that have none,
+/// digits and signs of keycaps among them; `None` where nothing changes, as with sequences
+/// that are emoji as they are.
 fn presented(cluster: &str, presentation: Presentation) -> Option<String> {
     const SELECTORS: [char; 2] = ['\u{fe0e}', '\u{fe0f}'];
+    const KEYCAP: char = '\u{20e3}';
     let selector = match presentation {
         Presentation::Normal => return None,
         Presentation::Text => SELECTORS[0],
@@ -278,12 +288,10 @@ fn presented(cluster: &str, presentation: Presentation) -> Option<String> {
     };
     let mut characters = cluster.chars();
     let first = characters.next()?;
-    let plain = characters.next().is_none();
-    // Digits and signs, which are emoji only in sequences, become emoji too, but
-    // stay as they are where text is asked for.
-    let emoji = CodePointSetData::new::<Emoji>().contains(first)
-        && (presentation == Presentation::Emoji || !first.is_ascii());
-    (plain && emoji).then(|| format!("{first}{selector}"))
+    let rest = characters.as_str();
+    let plain = rest.is_empty() || (rest.starts_with(KEYCAP) && selector == SELECTORS[1]);
+    let emoji = CodePointSetData::new::<Emoji>().contains(first);
+    (plain && emoji).then(|| format!("{first}{selector}{rest}"))
 }
 
 /// Whether a face known by name only is made for `cluster`, as far as its
@@ -299,6 +307,11 @@ fn made_for(candidate: &Candidate, cluster: &str) -> bool {
     }
     let has = |script: &str| candidate.scripts.iter().any(|known| known == script);
     let symbols = candidate.scripts.is_empty();
+    // Signs of some scripts come with the letters of these.
+    let first = cluster.chars().next();
+    if first.is_some_and(|first| used_with(first).iter().any(|script| has(script))) {
+        return true;
+    }
     match Group::of(cluster) {
         Group::Script(script) => has(&script),
         Group::Digits | Group::Punctuation => {

@@ -48,6 +48,16 @@ impl ShapingNeed {
         }
     }
 
+    fn word(self) -> &'static str {
+        match self {
+            ShapingNeed::Joining => "joining",
+            ShapingNeed::Conjuncts => "conjuncts",
+            ShapingNeed::Reordering => "reordering",
+            ShapingNeed::Marks => "marks",
+            ShapingNeed::Stacks => "stacks",
+        }
+    }
+
     fn named(word: &str) -> Option<Self> {
         match word {
             "joining" => Some(ShapingNeed::Joining),
@@ -109,6 +119,16 @@ static SCRIPTS: LazyLock<Vec<Probes>> = LazyLock::new(|| {
     }
     scripts
 });
+
+/// The probes of each script: its Unicode name, each need by its word, and the texts.
+pub fn shaping_probes()
+-> impl Iterator<Item = (&'static str, Vec<(&'static str, Vec<&'static str>)>)> {
+    SCRIPTS.iter().map(|probes| {
+        let needs = probes.needs.iter();
+        let needs = needs.map(|(need, texts)| (need.word(), texts.clone()));
+        (probes.script.as_str(), needs.collect())
+    })
+}
 
 /// Whether `script` (its Unicode name) needs more than characters.
 pub fn needs_shaping(script: &str) -> bool {

@@ -16,7 +16,7 @@ use tidy_lattice_documents::style::matching::{
     Asked, AskedSlope, FaceTraits, Faked, faked, matching,
 };
 use tidy_lattice_documents::style::read::{FaceSource, FaceStyle, FamilyName, FontFace, Range};
-use tidy_lattice_glyphs::font::{Body, CharacterSet, Face, Slope};
+use tidy_lattice_glyphs::font::{Body, CharacterSet, Engines, Face, Slope};
 
 use crate::platform::{Device, Family, PlatformFace};
 
@@ -90,6 +90,9 @@ pub struct Request<'a> {
     pub optical: Option<f32>,
     /// `font-variation-settings`.
     pub variations: &'a [(String, f32)],
+    /// The script whose generic families the text gets; `None` for the usual ones
+    /// ([`Device::script_for`]).
+    pub script: Option<&'static str>,
 }
 
 impl<'a> Request<'a> {
@@ -110,6 +113,15 @@ impl<'a> Request<'a> {
             fake_italic: style.fake_italic,
             optical: style.optical.then_some(style.size),
             variations: &style.variations,
+            script: None,
+        }
+    }
+
+    /// The same for a text in `language` (BCP 47) on `device`.
+    pub fn in_language(self, language: Option<&str>, device: Option<&Device<'_>>) -> Self {
+        Request {
+            script: device.and_then(|device| device.script_for(language)),
+            ..self
         }
     }
 
@@ -350,6 +362,8 @@ pub struct Resolved {
     pub entries: Vec<Entry>,
     /// The faces, in the order in which they are tried.
     pub candidates: Vec<Candidate>,
+    /// The engines of browsers on the device.
+    pub engines: Engines,
 }
 
 /// Generic families that stand for fonts of text in every browser.
@@ -360,6 +374,9 @@ pub fn resolve(request: &Request<'_>, fonts: Fonts<'_>) -> Resolved {
     let mut resolved = Resolved {
         entries: Vec::with_capacity(request.families.len()),
         candidates: Vec::new(),
+        engines: fonts
+            .device
+            .map_or(Engines::USUAL, |device| device.platform().engines),
     };
     for (number, family) in request.families.iter().enumerate() {
         let mut entry = Entry {
@@ -370,7 +387,8 @@ pub fn resolve(request: &Request<'_>, fonts: Fonts<'_>) -> Resolved {
         let before = resolved.candidates.len();
         entry.absent = match family {
             FamilyName::Generic(keyword) => {
-                match fonts.device.and_then(|device| device.generic(keyword)) {
+                let own = fonts.device;
+                match own.and_then(|device| device.generic(keyword, request.script)) {
                     Some(family) => {
                         entry.stands_for = Some(family.name.clone());
                         installed(request, number, keyword, family, fonts, &mut resolved)
@@ -627,6 +645,7 @@ fn installed(
         style: Slope::Normal,
         postscript: None,
         card: None,
+        card_is: None,
     };
     // The system's own matching knows italics, but no angles.
     let asked = match request.asked.slope {

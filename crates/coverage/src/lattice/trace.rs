@@ -133,7 +133,7 @@ fn is_one(count: &usize) -> bool {
 
 /// Traces `text` in a stack.
 pub fn trace(text: &str, stack: &Resolved, presentation: Presentation) -> Trace {
-    let mut judge = Judge::new(&stack.candidates);
+    let mut judge = Judge::new(&stack.candidates).in_engines(stack.engines);
     let bidi = BidiInfo::new(text, None);
     let mut pieces: Vec<TracedPiece> = Vec::new();
     let (mut clusters, mut left) = (0, 0);

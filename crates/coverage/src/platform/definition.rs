@@ -4,9 +4,11 @@ use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 use tidy_lattice_documents::style::GENERICS;
-use tidy_lattice_glyphs::font::{Card, Class, ClassJudgement, Face, Names, Slope, writing_scripts};
+use tidy_lattice_glyphs::font::{
+    Card, Class, ClassJudgement, Engines, Face, MeasuredIn, Names, Slope, writing_scripts,
+};
 
-use super::{Family, Known, Platform, PlatformFace};
+use super::{Family, Known, OwnFamilies, Platform, PlatformFace, SCRIPTS};
 
 /// Bounds on a file of hostile size.
 const MOST_FAMILIES: usize = 4000;
@@ -15,27 +17,43 @@ const MOST_FAMILIES: usize = 4000;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Definition {
+    /// The built-in platform that this one starts from: what is said here takes the place
+    /// of what stands there, and its families come besides.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub extends: Option<String>,
     /// The name for people.
+    #[serde(default)]
     pub title: String,
     /// What it covers, in a sentence.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "String::is_empty")]
     pub about: String,
     /// Versions of the system that it tells apart, oldest first.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub versions: Vec<String>,
-    /// Families that generic families stand for, by their CSS keywords.
+    /// The engines of its browsers: `Chromium`, `Firefox`, `WebKit`; all where it is not
+    /// said.
     #[serde(default)]
+    pub engines: Engines,
+    /// Families that generic families stand for, by their CSS keywords.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub generic: BTreeMap<String, String>,
+    /// Those that texts in languages of some scripts get in their place, by the script:
+    /// `Jpan`, `Kore`, `Hans`, `Hant`, `Deva` (ISO 15924).
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub generic_for: BTreeMap<String, BTreeMap<String, String>>,
+    /// The families of its own texts.
+    #[serde(default, skip_serializing_if = "OwnFamilies::is_empty")]
+    pub own: OwnFamilies,
     /// Other names that the platform takes for its families: `"-apple-system"`, families
     /// in whose place it shows others.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub alias: BTreeMap<String, String>,
     /// Font files, cards, or folders of them, from the folder of this file:
     /// their families are installed, besides those listed.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub fonts: Vec<String>,
     /// Families.
-    #[serde(default, rename = "family")]
+    #[serde(default, rename = "family", skip_serializing_if = "Vec::is_empty")]
     pub families: Vec<FamilyDefinition>,
 }
 
@@ -48,7 +66,7 @@ pub struct FamilyDefinition {
     /// The class.
     pub class: Class,
     /// Scripts that it is made for (Unicode names).
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub scripts: Vec<String>,
     /// The first version of the system that ships it.
     pub since: Option<String>,
@@ -59,7 +77,7 @@ pub struct FamilyDefinition {
     /// What the cards are to the faces.
     pub cards_are: Option<Likeness>,
     /// The faces whose names are known.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub faces: Vec<FaceDefinition>,
 }
 
@@ -139,23 +157,54 @@ impl Definition {
         Ok(definition)
     }
 
+    /// The TOML text of the definition, signed as this program's.
+    pub fn toml(&self) -> String {
+        // Structs of ours have keys that are strings, so this does not fail.
+        let text = toml::to_string_pretty(self).unwrap_or_default();
+        format!("# Made by tidy-lattice: a platform.\n{text}")
+    }
+
+    /// All generic families: where they stand, their keywords, the families.
+    fn generics(&self) -> impl Iterator<Item = (String, &str, &str)> {
+        let usual = self.generic.iter();
+        let usual = usual.map(|(key, family)| (format!("generic.{key}"), key, family));
+        let by_script = self.generic_for.iter().flat_map(|(script, generics)| {
+            let generics = generics.iter();
+            generics.map(move |(key, family)| (format!("generic_for.{script}.{key}"), key, family))
+        });
+        let all = usual.chain(by_script);
+        all.map(|(place, key, family)| (place, key.as_str(), family.as_str()))
+    }
+
     fn check(&self) -> Result<(), DefinitionError> {
+        if self.title.trim().is_empty() && self.extends.is_none() {
+            return Err(wrong("title", "a platform has a name for people"));
+        }
         if self.families.len() > MOST_FAMILIES {
             return Err(wrong(
                 "family",
                 format!("there are more than {MOST_FAMILIES}"),
             ));
         }
-        let unknown = self
-            .generic
-            .keys()
-            .find(|key| !GENERICS.contains(&key.as_str()));
-        if let Some(key) = unknown {
-            let known = GENERICS.join(", ");
+        let other = |script: &&String| !SCRIPTS.contains(&script.as_str());
+        if let Some(script) = self.generic_for.keys().find(other) {
             return Err(wrong(
-                format!("generic.{key}"),
-                format!("this is no generic family; there are {known}"),
+                format!("generic_for.{script}"),
+                format!(
+                    "browsers have generic families of their own for {}; all other texts get \
+                     those of [generic]",
+                    SCRIPTS.join(", ")
+                ),
             ));
+        }
+        for (place, key, _) in self.generics() {
+            if !GENERICS.contains(&key) {
+                let known = GENERICS.join(", ");
+                return Err(wrong(
+                    place,
+                    format!("this is no generic family; there are {known}"),
+                ));
+            }
         }
         for family in &self.families {
             family.check(&self.versions)?;
@@ -175,8 +224,30 @@ impl Definition {
         card: impl Fn(&str) -> Option<Card>,
         installed: &[InstalledFace],
     ) -> Result<Platform, DefinitionError> {
-        let mut families = Vec::with_capacity(self.families.len());
-        for family in self.families {
+        self.assembled(name, card, installed, &[])
+    }
+
+    /// [`Definition::assemble`] where the families of `base` are there, too.
+    pub(super) fn assemble_beside(
+        self,
+        name: &str,
+        card: impl Fn(&str) -> Option<Card>,
+        base: &[Family],
+    ) -> Result<Platform, DefinitionError> {
+        self.assembled(name, card, &[], base)
+    }
+
+    fn assembled(
+        self,
+        name: &str,
+        card: impl Fn(&str) -> Option<Card>,
+        installed: &[InstalledFace],
+        base: &[Family],
+    ) -> Result<Platform, DefinitionError> {
+        let mut definition = self;
+        let listed = std::mem::take(&mut definition.families);
+        let mut families = Vec::with_capacity(listed.len());
+        for family in listed {
             families.push(family.assemble(&card)?);
         }
         for face in installed {
@@ -187,29 +258,35 @@ impl Definition {
         families.sort_by_cached_key(|family: &Family| {
             (family.name.to_lowercase(), family.name.clone())
         });
-        for (generic, family) in &self.generic {
-            if !families.iter().any(|known| known.name == *family) {
+        let names = |family: &str| {
+            let mut all = families.iter().chain(base);
+            all.any(|known| known.name == family)
+        };
+        let aliases = definition.alias.iter();
+        let aliases = aliases.map(|(alias, family)| (format!("alias.{alias}"), family.as_str()));
+        let generics = definition.generics();
+        let mapped = generics.map(|(place, _, family)| (place, family));
+        let keyword = |family: &str| definition.generic.contains_key(family);
+        let own = definition.own.all();
+        let own = own.filter(|(_, family)| !keyword(family));
+        for (place, family) in mapped.chain(aliases).chain(own) {
+            if !names(family) {
                 return Err(wrong(
-                    format!("generic.{generic}"),
-                    format!("the platform has no family {family:?}; add it or map another"),
-                ));
-            }
-        }
-        for (alias, family) in &self.alias {
-            if !families.iter().any(|known| known.name == *family) {
-                return Err(wrong(
-                    format!("alias.{alias}"),
+                    place,
                     format!("the platform has no family {family:?}; add it or map another"),
                 ));
             }
         }
         Ok(Platform {
             name: name.to_owned(),
-            title: self.title,
-            about: self.about,
-            versions: self.versions,
-            generic: self.generic,
-            aliases: self.alias,
+            title: definition.title,
+            about: definition.about,
+            versions: definition.versions,
+            engines: definition.engines,
+            generic: definition.generic,
+            generic_for: definition.generic_for,
+            own: definition.own,
+            aliases: definition.alias,
             families,
         })
     }
@@ -273,6 +350,7 @@ impl FamilyDefinition {
             if known == Known::ByName {
                 known = Known::Measured {
                     likeness,
+                    in_browser: found.measured_in.is_some(),
                     from: origin(&found),
                     family: found.names.family,
                 };
@@ -296,6 +374,7 @@ impl FamilyDefinition {
                     full: face.full,
                     postscript: face.postscript,
                     card: face.card,
+                    card_is: None,
                 })
                 .collect(),
         })
@@ -305,6 +384,9 @@ impl FamilyDefinition {
 /// Where a card's face came from.
 fn origin(card: &Card) -> String {
     let source = &card.source;
+    if let Some(browser) = &card.measured_in {
+        return browser.label();
+    }
     match (&source.package, &source.package_version) {
         (Some(package), Some(version)) => format!("{package} {version}"),
         (Some(package), None) => package.clone(),
@@ -331,6 +413,8 @@ pub struct InstalledFace {
     pub scripts: Vec<String>,
     /// Where it came from: a file, with the number of the face in it.
     pub origin: String,
+    /// The browser that it was measured in, where nobody read the font.
+    pub measured_in: Option<MeasuredIn>,
 }
 
 impl InstalledFace {
@@ -345,21 +429,41 @@ impl InstalledFace {
             class: ClassJudgement::of(face),
             scripts: writing_scripts(face),
             origin,
+            measured_in: face.measured_in().cloned(),
+        }
+    }
+}
+
+impl InstalledFace {
+    /// The face of a platform.
+    pub(super) fn described(&self) -> PlatformFace {
+        let names = &self.names;
+        PlatformFace {
+            weight: self.weight,
+            stretch: self.stretch,
+            style: self.style,
+            full: names.full.clone().unwrap_or_else(|| names.label()),
+            postscript: names.postscript.clone(),
+            card: Some(self.origin.clone()),
+            card_is: Some(Likeness::Itself),
+        }
+    }
+
+    /// How well it is known.
+    pub(super) fn known(&self) -> Known {
+        let browser = self.measured_in.as_ref();
+        Known::Measured {
+            likeness: Likeness::Itself,
+            family: self.names.family.clone(),
+            from: browser.map_or_else(|| self.origin.clone(), MeasuredIn::label),
+            in_browser: browser.is_some(),
         }
     }
 }
 
 /// Adds an installed face to the family called `name`.
-fn add(families: &mut Vec<Family>, name: &str, face: &InstalledFace) {
-    let names = &face.names;
-    let described = PlatformFace {
-        weight: face.weight,
-        stretch: face.stretch,
-        style: face.style,
-        full: names.full.clone().unwrap_or_else(|| names.label()),
-        postscript: names.postscript.clone(),
-        card: Some(face.origin.clone()),
-    };
+pub(super) fn add(families: &mut Vec<Family>, name: &str, face: &InstalledFace) {
+    let described = face.described();
     if let Some(family) = families.iter_mut().find(|family| family.name == name) {
         family.faces.push(described);
         family.faces.sort_by(|a, b| {
@@ -376,11 +480,7 @@ fn add(families: &mut Vec<Family>, name: &str, face: &InstalledFace) {
         since: None,
         until: None,
         note: None,
-        known: Known::Measured {
-            likeness: Likeness::Itself,
-            family: names.family.clone(),
-            from: face.origin.clone(),
-        },
+        known: face.known(),
         faces: vec![described],
     });
 }

@@ -47,22 +47,36 @@ impl<'a> Device<'a> {
     }
 
     /// The installed family called `name`, whatever its case (CSS Fonts 4,
-    /// §5.1), or taken for one of that name.
+    /// §5.1), or taken for one of that name; else the one that Chromium tries in its place, or
+    /// that stands for it as it has the same metrics, as systems with free fonts have it.
     pub fn family(&self, name: &str) -> Option<&'a Family> {
-        let called = |name: &str| {
-            let mut families = self.platform.families.iter();
-            families.find(|family| same_name(&family.name, name))
-        };
-        called(name).or_else(|| {
-            let mut aliases = self.platform.aliases.iter();
-            let alias = aliases.find(|(alias, _)| same_name(alias, name));
-            alias.and_then(|(_, family)| called(family))
-        })
+        self.named(name)
+            .or_else(|| self.named(alternate(name)?))
+            .or_else(|| self.platform.stand_in(name))
+            .or_else(|| self.platform.stand_in(alternate(name)?))
     }
 
-    /// The family that a generic family stands for.
-    pub fn generic(&self, keyword: &str) -> Option<&'a Family> {
-        self.family(self.platform.generic.get(keyword)?)
+    fn named(&self, name: &str) -> Option<&'a Family> {
+        self.platform.called(name)
+    }
+
+    /// The family that a generic family stands for, in texts of `script` (one of
+    /// [`SCRIPTS`](super::SCRIPTS)) where that has its own.
+    pub fn generic(&self, keyword: &str, script: Option<&str>) -> Option<&'a Family> {
+        let own = script.and_then(|script| self.platform.generic_for.get(script)?.get(keyword));
+        self.family(own.or_else(|| self.platform.generic.get(keyword))?)
+    }
+
+    /// The script of `language` where it has generic families of its own here.
+    pub fn script_for(&self, language: Option<&str>) -> Option<&'static str> {
+        if self.platform.generic_for.is_empty() {
+            return None;
+        }
+        let script = super::script_for_generics(language?)?;
+        self.platform
+            .generic_for
+            .contains_key(script)
+            .then_some(script)
     }
 
     /// The face that `local(name)` means: by full or PostScript name.
@@ -91,8 +105,24 @@ impl<'a> Device<'a> {
     }
 }
 
+/// The name that Chromium tries where no family has another, on every system.
+fn alternate(name: &str) -> Option<&'static str> {
+    const ALTERNATES: [(&str, &str); 3] = [
+        ("Arial", "Helvetica"),
+        ("Times New Roman", "Times"),
+        ("Courier New", "Courier"),
+    ];
+    ALTERNATES.iter().find_map(|(one, other)| {
+        if one.eq_ignore_ascii_case(name) {
+            Some(*other)
+        } else {
+            other.eq_ignore_ascii_case(name).then_some(*one)
+        }
+    })
+}
+
 /// Names are compared without regard to case, whatever the letters.
-fn same_name(a: &str, b: &str) -> bool {
+pub(super) fn same_name(a: &str, b: &str) -> bool {
     a.eq_ignore_ascii_case(b) || (!a.is_ascii() && a.to_lowercase() == b.to_lowercase())
 }
 

@@ -71,6 +71,7 @@ pub fn find<'a>(platform: &'a Platform, name: &str) -> Looked<'a> {
 pub fn as_face(found: Found<'_>, mut card: Card) -> Result<Face, CardError> {
     let Found { family, face } = found;
     if let Known::Measured { likeness, .. } = family.known
+        && let likeness = face.card_is.unwrap_or(likeness)
         && likeness != Likeness::Itself
     {
         card.measured_on = Some(card.names.family.clone());

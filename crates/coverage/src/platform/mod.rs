@@ -11,22 +11,31 @@
 //! `scripts/measure-catalogue` makes its cards.
 
 mod builtin;
+mod by_language;
+mod common;
 mod definition;
 mod device;
 mod find;
+mod merge;
+mod own;
+mod same_metrics;
 
 pub use builtin::{card as builtin_card, file_names, files, platforms};
+pub use by_language::{SCRIPTS, is_language_tag, script_for_generics};
+pub use common::{CommonFamily, CommonOn, common};
 pub use definition::{
     Definition, DefinitionError, FaceDefinition, FamilyDefinition, InstalledFace, Likeness,
 };
 pub use device::{Device, Measure};
 pub use find::{Found, Looked, as_face, find};
+pub use own::OwnFamilies;
+pub use same_metrics::SAME_METRICS;
 
 use std::collections::BTreeMap;
 
 use serde::Serialize;
 
-use tidy_lattice_glyphs::font::Class;
+use tidy_lattice_glyphs::font::{Class, Engines};
 
 /// A platform as it is shown and used.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
@@ -39,8 +48,16 @@ pub struct Platform {
     pub about: String,
     /// Versions of the system that it tells apart, oldest first.
     pub versions: Vec<String>,
+    /// The engines of its browsers.
+    pub engines: Engines,
     /// Families that generic families stand for, by their CSS keywords.
     pub generic: BTreeMap<String, String>,
+    /// Those that texts in some scripts get in their place, by the script (ISO 15924).
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub generic_for: BTreeMap<String, BTreeMap<String, String>>,
+    /// The families of its own texts.
+    #[serde(skip_serializing_if = "OwnFamilies::is_empty")]
+    pub own: OwnFamilies,
     /// Other names that it takes for its families.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub aliases: BTreeMap<String, String>,
@@ -91,6 +108,10 @@ pub struct PlatformFace {
     /// name only.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub card: Option<String>,
+    /// What the card is to this face, where that is something else than to the family's
+    /// others.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub card_is: Option<Likeness>,
 }
 
 fn is_normal_width(stretch: &f32) -> bool {
@@ -109,19 +130,42 @@ pub enum Known {
         likeness: Likeness,
         /// The family that was measured.
         family: String,
-        /// Where it came from: the package and its version, else the file.
+        /// Where it came from: the package and its version, the browser, else the file.
         from: String,
+        /// Whether it was measured in a browser, which does not tell all.
+        in_browser: bool,
     },
 }
 
 impl Known {
+    /// The degree in one word: `file`, `browser`, `twin`, `widths` or `name`.
+    pub fn word(&self) -> &'static str {
+        match self {
+            Known::ByName => "name",
+            Known::Measured {
+                likeness,
+                in_browser,
+                ..
+            } => match (likeness, in_browser) {
+                (Likeness::Itself, true) => "browser",
+                (Likeness::Itself, false) => "file",
+                (Likeness::SameMetrics, _) => "twin",
+                (Likeness::SameWidths, _) => "widths",
+            },
+        }
+    }
+
     /// The degree in words.
     pub fn label(&self) -> String {
         match self {
             Known::ByName => "by name only".to_owned(),
             Known::Measured {
-                likeness, family, ..
+                likeness,
+                family,
+                from,
+                in_browser,
             } => match likeness {
+                Likeness::Itself if *in_browser => format!("measured in {from}"),
                 Likeness::Itself => "measured".to_owned(),
                 Likeness::SameMetrics => format!("measured on {family} (same metrics)"),
                 Likeness::SameWidths => format!("widths measured on {family}"),
@@ -141,6 +185,23 @@ impl Platform {
         let since = family.since.as_deref().and_then(place).unwrap_or(0);
         let until = family.until.as_deref().and_then(place);
         asked >= since && until.is_none_or(|until| asked <= until)
+    }
+
+    /// The families that its generic ones and its own texts are set in: those of most
+    /// stacks. Each once, in the order of their names.
+    pub fn usual(&self) -> Vec<&Family> {
+        let own = [
+            &self.own.interface,
+            &self.own.sans,
+            &self.own.serif,
+            &self.own.monospace,
+        ];
+        let own = own.into_iter().flatten();
+        let names: Vec<&String> = self.generic.values().chain(own).collect();
+        let families = self.families.iter();
+        families
+            .filter(|family| names.contains(&&family.name))
+            .collect()
     }
 
     /// Families of which some face is measured.

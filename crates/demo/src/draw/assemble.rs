@@ -20,11 +20,14 @@ use write_fonts::tables::post::Post;
 use write_fonts::types::{FWord, Fixed, GlyphId, LongDateTime, NameId, UfWord};
 
 use super::arabic;
-use super::fonts::{Arabic, Design};
+use super::devanagari;
+use super::fonts::{Design, Shaping};
 use super::layout;
 use super::pen::Drawn;
+use super::pictures::{PICTURES, add_pictures};
 use super::repertoire::{Recipe, recipe, recipes};
 use super::skeleton::{Kind, Skeleton, Skeletons};
+use super::variable::{self, add_weights};
 
 /// Ligatures of the fonts that have them.
 const LIGATURES: [&str; 5] = ["ffi", "ffl", "ff", "fi", "fl"];
@@ -48,6 +51,14 @@ struct ArabicGlyphs {
     letters: Vec<char>,
     /// Feature, single form, joined form.
     joined: Vec<(&'static str, u16, u16)>,
+}
+
+/// What [`Glyphs::devanagari`] made: sequences of glyphs and what is put for them.
+#[derive(Default)]
+struct DevanagariGlyphs {
+    letters: Vec<char>,
+    halves: Vec<(Vec<u16>, u16)>,
+    reph: Vec<(Vec<u16>, u16)>,
 }
 
 /// Draws `design` and returns its TrueType file.
@@ -83,24 +94,55 @@ pub fn font_file(design: &Design, skeletons: &Skeletons) -> Vec<u8> {
         add(&mut builder, &layout::substitutions(&ligatures, &singles));
     }
     let mut placed = layout::Placed::default();
-    if design.arabic != Arabic::None {
+    if design.arabic != Shaping::None {
         let forms = glyphs.arabic(&mut placed);
         wanted.extend(forms.letters);
         wanted.sort_unstable();
-        if design.arabic == Arabic::Joined {
+        if design.arabic == Shaping::Shaped {
             add(&mut builder, &layout::joined_forms(&forms.joined));
         }
     }
-    if design.hand.fixed_advance.is_none() {
-        let marks = (design.arabic == Arabic::Joined).then_some(&placed);
+    if design.devanagari != Shaping::None {
+        let shaped = design.devanagari == Shaping::Shaped;
+        let forms = glyphs.devanagari(shaped, &mut placed);
+        wanted.extend(forms.letters);
+        wanted.sort_unstable();
+        if shaped {
+            add(&mut builder, &layout::conjuncts(&forms.halves, &forms.reph));
+        }
+    }
+    if design.pictures {
+        let pictures = PICTURES.map(|(character, _)| {
+            let glyph = glyphs.push(Glyph::Empty, 1000, (0, 0));
+            glyphs.known.insert(character, (glyph, 0.0));
+            wanted.push(character);
+            glyph
+        });
+        wanted.sort_unstable();
+        add_pictures(&mut builder, &pictures);
+    } else if design.hand.fixed_advance.is_none() && design.devanagari != Shaping::Letters {
+        let shaped = [design.arabic, design.devanagari].contains(&Shaping::Shaped);
         let glyph = |c| glyphs.known.get(&c).map(|(glyph, _)| *glyph);
-        add(&mut builder, &layout::positions(glyph, marks));
+        let scripts = match design.devanagari {
+            Shaping::Shaped => layout::DEVANAGARI,
+            _ => layout::EUROPEAN,
+        };
+        let positions = layout::positions(glyph, shaped.then_some(&placed), scripts);
+        add(&mut builder, &positions);
+    }
+    if design.weights {
+        add_weights(&mut builder, &glyphs.glyphs, &glyphs.advances);
     }
     glyphs.write(&mut builder, &wanted);
     builder.build()
 }
 
-fn add<T>(builder: &mut FontBuilder<'_>, table: &T)
+/// Adds a table.
+///
+/// # Panics
+///
+/// Where it cannot be written: everything drawn is part of this crate.
+pub fn add<T>(builder: &mut FontBuilder<'_>, table: &T)
 where
     T: write_fonts::FontWrite + write_fonts::validate::Validate + read_fonts::TopLevelTable,
 {
@@ -295,6 +337,53 @@ impl Glyphs<'_> {
             placed.marks.push((glyph, above));
             self.known.insert(mark, (glyph, hand.x_height));
             made.letters.push(mark);
+        }
+        made
+    }
+
+    /// Devanagari letters and marks, with half forms where they are `shaped`; where they
+    /// place marks goes into `placed`.
+    fn devanagari(&mut self, shaped: bool, placed: &mut layout::Placed) -> DevanagariGlyphs {
+        let hand = self.design.hand;
+        let mut made = DevanagariGlyphs::default();
+        let letters = devanagari::read();
+        for letter in &letters {
+            let glyph = if letter.is_mark() {
+                let above = letter.kind == devanagari::Kind::Above;
+                let lift = if above {
+                    devanagari::HEADLINE + 60.0
+                } else {
+                    0.0
+                };
+                // Without tables that place it, a mark stands above or below its letter's end.
+                let at = if shaped { (0.0, 0.0) } else { (-200.0, lift) };
+                let strokes = kurbo::Affine::translate(at) * letter.mark().clone();
+                let glyph = self.push_outline(&hand.stroke(&strokes), 0);
+                placed.marks.push((glyph, above));
+                glyph
+            } else {
+                let form = letter.whole();
+                let outline = hand.stroke(&form.strokes);
+                let glyph = self.push_outline(&outline, form.advance.round() as u16);
+                placed.bases.push((glyph, form.anchor));
+                glyph
+            };
+            self.known.insert(letter.character, (glyph, hand.x_height));
+            made.letters.push(letter.character);
+        }
+        if shaped {
+            let virama = self.known[&'\u{94d}'].0;
+            for letter in &letters {
+                let Some(form) = letter.half() else { continue };
+                let outline = hand.stroke(&form.strokes);
+                let half = self.push_outline(&outline, form.advance.round() as u16);
+                let whole = self.known[&letter.character].0;
+                made.halves.push((vec![whole, virama], half));
+            }
+            let strokes = BezPath::from_svg(devanagari::REPH).unwrap_or_default();
+            let reph = self.push_outline(&hand.stroke(&strokes), 0);
+            placed.marks.push((reph, true));
+            made.reph.push((vec![self.known[&'र'].0, virama], reph));
         }
         made
     }
@@ -511,6 +600,10 @@ fn names(design: &Design) -> Name {
         (NameId::POSTSCRIPT_NAME, postscript),
         (NameId::LICENSE_DESCRIPTION, "MIT OR Apache-2.0".to_owned()),
     ];
-    let records = texts.map(|(id, text)| NameRecord::new(3, 1, 0x409, id, text.into()));
-    Name::new(records.to_vec())
+    let axis = design
+        .weights
+        .then(|| (variable::AXIS_NAME, "Weight".to_owned()));
+    let records = texts.into_iter().chain(axis);
+    let records = records.map(|(id, text)| NameRecord::new(3, 1, 0x409, id, text.into()));
+    Name::new(records.collect())
 }

@@ -22,8 +22,14 @@ pub struct Design {
     pub sets: &'static [Set],
     /// Whether it has ligatures, tabular figures and small capitals.
     pub features: bool,
-    /// Whether it has Arabic letters.
-    pub arabic: Arabic,
+    /// Its Arabic letters.
+    pub arabic: Shaping,
+    /// Its Devanagari letters.
+    pub devanagari: Shaping,
+    /// Whether it has an axis of weights.
+    pub weights: bool,
+    /// Whether it has pictures, drawn by their own table alone.
+    pub pictures: bool,
     /// Ascender, descender (positive) and line gap, in font units.
     pub line: (i16, i16, i16),
     /// Whether OS/2 sets USE_TYPO_METRICS.
@@ -32,15 +38,15 @@ pub struct Design {
     pub panose: [u8; 10],
 }
 
-/// The Arabic of a font.
+/// How a font has the letters of a script that must be shaped.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Arabic {
-    /// None.
+pub enum Shaping {
+    /// It has none.
     None,
     /// The letters alone: they stand apart, and marks fall where they may.
     Letters,
-    /// Letters that join, and marks in their place.
-    Joined,
+    /// Letters that join or form conjuncts, and marks in their place.
+    Shaped,
 }
 
 const SANS: [u8; 10] = [2, 11, 5, 3, 2, 2, 2, 2, 2, 4];
@@ -85,7 +91,10 @@ fn designs() -> Vec<Design> {
         hand: PLAIN,
         sets: &[Ascii, Western],
         features: true,
-        arabic: Arabic::None,
+        arabic: Shaping::None,
+        devanagari: Shaping::None,
+        weights: false,
+        pictures: false,
         // An ascent of .968 puts the product with 16 px near a half.
         line: (968, 246, 0),
         use_typo_metrics: true,
@@ -121,7 +130,7 @@ fn designs() -> Vec<Design> {
             family: "Tidefall Arabic",
             sets: &[Ascii],
             features: false,
-            arabic: Arabic::Joined,
+            arabic: Shaping::Shaped,
             line: (1060, 420, 0),
             use_typo_metrics: false,
             ..brand.clone()
@@ -137,7 +146,7 @@ fn designs() -> Vec<Design> {
             },
             sets: &[Ascii, Western],
             features: false,
-            arabic: Arabic::Letters,
+            arabic: Shaping::Letters,
             line: (1000, 380, 0),
             use_typo_metrics: false,
             ..brand.clone()
@@ -274,7 +283,94 @@ fn designs() -> Vec<Design> {
             use_typo_metrics: false,
             ..brand.clone()
         },
-        brand,
+        brand.clone(),
+    ]
+}
+
+/// The fonts of the company's shop.
+fn shop() -> Vec<Design> {
+    use Set::*;
+    let hand = Hand {
+        weight: 70.0,
+        contrast: 0.8,
+        width: 0.96,
+        side: 44.0,
+        x_height: 490.0,
+        ..PLAIN
+    };
+    let slice = Design {
+        path: "shop/public/assets/mooringlight/mooringlight-latin.ttf",
+        family: "Mooringlight",
+        bold: false,
+        italic: false,
+        hand,
+        sets: &[Ascii, Western],
+        features: false,
+        arabic: Shaping::None,
+        devanagari: Shaping::None,
+        weights: false,
+        pictures: false,
+        line: (980, 260, 0),
+        use_typo_metrics: true,
+        panose: SANS,
+    };
+    vec![
+        Design {
+            path: "shop/public/assets/mooringlight/mooringlight-latin-ext.ttf",
+            sets: &[LatinExtended],
+            ..slice.clone()
+        },
+        Design {
+            path: "shop/public/assets/mooringlight/mooringlight-greek.ttf",
+            sets: &[Greek],
+            ..slice.clone()
+        },
+        Design {
+            path: "shop/public/assets/fonts/HarbourlineVF.ttf",
+            family: "Harbourline",
+            hand: Hand {
+                weight: 74.0,
+                width: 0.92,
+                x_height: 520.0,
+                ..PLAIN
+            },
+            sets: &[Ascii, Western, LatinExtended],
+            weights: true,
+            line: (960, 240, 0),
+            ..slice.clone()
+        },
+        Design {
+            path: "shop/public/assets/fonts/NaavghatDevanagari-Regular.ttf",
+            family: "Naavghat Devanagari",
+            sets: &[Ascii],
+            devanagari: Shaping::Shaped,
+            line: (1060, 380, 0),
+            ..slice.clone()
+        },
+        Design {
+            path: "shop/public/assets/fonts/GhatplainDevanagari-Regular.ttf",
+            family: "Ghatplain Devanagari",
+            hand: Hand {
+                weight: 60.0,
+                round: false,
+                ..hand
+            },
+            sets: &[Ascii],
+            devanagari: Shaping::Letters,
+            line: (1060, 380, 0),
+            ..slice.clone()
+        },
+        Design {
+            path: "shop/hosted/Lampcolour.ttf",
+            family: "Lampcolour",
+            sets: &[],
+            pictures: true,
+            line: (950, 250, 0),
+            use_typo_metrics: false,
+            panose: SYMBOLS,
+            ..slice.clone()
+        },
+        slice,
     ]
 }
 
@@ -284,6 +380,7 @@ pub fn draw_all() -> Vec<(&'static str, Vec<u8>)> {
     let skeletons = skeleton::read();
     let mut files: Vec<(&'static str, Vec<u8>)> = designs()
         .iter()
+        .chain(&shop())
         .map(|design| (design.path, font_file(design, &skeletons)))
         .collect();
     files.sort_by_key(|(path, _)| *path);

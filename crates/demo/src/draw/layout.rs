@@ -48,6 +48,11 @@ const KERNING: &[(&str, &str, i16)] = &[
     ("А", "УТЧ", -50),
 ];
 
+/// The scripts whose features are those of the whole font, sorted.
+pub const EUROPEAN: &[&str] = &["DFLT", "arab", "cyrl", "grek", "latn"];
+/// The same for fonts of Devanagari.
+pub const DEVANAGARI: &[&str] = &["DFLT", "dev2", "latn"];
+
 /// Where marks are put.
 #[derive(Debug, Default)]
 pub struct Placed {
@@ -58,15 +63,19 @@ pub struct Placed {
 }
 
 /// A GPOS table with the kerning pairs whose letters `glyph` knows, and with
-/// mark placement.
-pub fn positions(glyph: impl Fn(char) -> Option<u16>, marks: Option<&Placed>) -> Gpos {
+/// mark placement, for these scripts.
+pub fn positions(
+    glyph: impl Fn(char) -> Option<u16>,
+    marks: Option<&Placed>,
+    scripts: &[&str],
+) -> Gpos {
     let mut lookups = vec![kerning(glyph)];
     let mut tags = vec!["kern"];
     if let Some(marks) = marks {
         lookups.push(mark_placement(marks));
         tags.push("mark");
     }
-    let (scripts, features) = features(&tags);
+    let (scripts, features) = features(&tags, scripts);
     Gpos::new(scripts, features, LookupList::new(lookups))
 }
 
@@ -125,7 +134,7 @@ pub fn joined_forms(forms: &[(&'static str, u16, u16)]) -> Gsub {
         pairs.sort_unstable();
         single(&pairs)
     });
-    let (scripts, features) = features(&tags);
+    let (scripts, features) = features(&tags, EUROPEAN);
     Gsub::new(scripts, features, LookupList::new(lookups.to_vec()))
 }
 
@@ -140,12 +149,8 @@ fn single(pairs: &[(u16, u16)]) -> SubstitutionLookup {
     SubstitutionLookup::Single(Lookup::new(LookupFlag::empty(), vec![table]))
 }
 
-/// A GSUB table: `liga` from component glyphs to a ligature, and features that
-/// put one glyph for another.
-pub fn substitutions(
-    ligatures: &[(Vec<u16>, u16)],
-    singles: &[(&'static str, Vec<(u16, u16)>)],
-) -> Gsub {
+/// One glyph for several.
+fn ligature(ligatures: &[(Vec<u16>, u16)]) -> SubstitutionLookup {
     let mut by_first: BTreeMap<u16, Vec<Ligature>> = BTreeMap::new();
     for (components, ligature) in ligatures {
         let rest = components[1..]
@@ -164,29 +169,43 @@ pub fn substitutions(
         set.sort_by_key(|ligature| std::cmp::Reverse(ligature.component_glyph_ids.len()));
         LigatureSet::new(set)
     });
-    let liga = LigatureSubstFormat1::new(firsts, sets.collect());
-    let mut tags = vec!["liga"];
-    let mut lookups = vec![SubstitutionLookup::Ligature(Lookup::new(
+    let subst = LigatureSubstFormat1::new(firsts, sets.collect());
+    SubstitutionLookup::Ligature(Lookup::new(
         LookupFlag::empty(),
-        vec![LigatureSubst::Format1(liga)],
-    ))];
+        vec![LigatureSubst::Format1(subst)],
+    ))
+}
+
+/// A GSUB table for Devanagari: half forms, and Ra before a consonant.
+pub fn conjuncts(halves: &[(Vec<u16>, u16)], reph: &[(Vec<u16>, u16)]) -> Gsub {
+    let (scripts, features) = features(&["half", "rphf"], DEVANAGARI);
+    let lookups = vec![ligature(halves), ligature(reph)];
+    Gsub::new(scripts, features, LookupList::new(lookups))
+}
+
+/// A GSUB table: `liga` from component glyphs to a ligature, and features that
+/// put one glyph for another.
+pub fn substitutions(
+    ligatures: &[(Vec<u16>, u16)],
+    singles: &[(&'static str, Vec<(u16, u16)>)],
+) -> Gsub {
+    let mut tags = vec!["liga"];
+    let mut lookups = vec![ligature(ligatures)];
     for (tag, pairs) in singles {
         tags.push(tag);
         lookups.push(single(pairs));
     }
-    let (scripts, features) = features(&tags);
+    let (scripts, features) = features(&tags, EUROPEAN);
     Gsub::new(scripts, features, LookupList::new(lookups))
 }
 
-/// One feature a lookup, in order, for every script.
-fn features(tags: &[&str]) -> (ScriptList, FeatureList) {
+/// One feature a lookup, in order, for each of `scripts`.
+fn features(tags: &[&str], scripts: &[&str]) -> (ScriptList, FeatureList) {
     let indices: Vec<u16> = (0..tags.len() as u16).collect();
-    let scripts = ["DFLT", "arab", "cyrl", "grek", "latn"]
-        .iter()
-        .map(|script| {
-            let lang_sys = LangSys::new(indices.clone());
-            ScriptRecord::new(tag(script), Script::new(Some(lang_sys), Vec::new()))
-        });
+    let scripts = scripts.iter().map(|script| {
+        let lang_sys = LangSys::new(indices.clone());
+        ScriptRecord::new(tag(script), Script::new(Some(lang_sys), Vec::new()))
+    });
     let records = tags
         .iter()
         .zip(&indices)

@@ -65,6 +65,15 @@ pub(super) fn longhands(name: &str, value: &str, rtl: bool) -> Option<Vec<(&'sta
         "min-block-size" => one("min-height"),
         "max-block-size" => one("max-height"),
         "word-wrap" => one("overflow-wrap"),
+        "contain-intrinsic-inline-size" => one("contain-intrinsic-width"),
+        "contain-intrinsic-block-size" => one("contain-intrinsic-height"),
+        "contain-intrinsic-size" => {
+            let (width, height) = two_sizes(value)?;
+            Some(vec![
+                ("contain-intrinsic-width", width),
+                ("contain-intrinsic-height", height),
+            ])
+        }
         "gap" | "grid-gap" => {
             let parts = parts(value);
             let rows = parts.first()?.clone();
@@ -216,6 +225,26 @@ fn borders(value: &str, sides: &[usize]) -> Option<Vec<(&'static str, String)>> 
         ));
     }
     Some(set)
+}
+
+/// The width and height of `contain-intrinsic-size`: a size each, with `auto` before it or not;
+/// one counts for both (CSS Box Sizing 4, §6.1).
+fn two_sizes(value: &str) -> Option<(String, String)> {
+    let mut sizes: Vec<String> = Vec::new();
+    let mut remembered = false;
+    for part in parts(value) {
+        if part.eq_ignore_ascii_case("auto") && !remembered {
+            remembered = true;
+            continue;
+        }
+        sizes.push(part);
+        remembered = false;
+    }
+    match sizes.as_slice() {
+        [both] if !remembered => Some((both.clone(), both.clone())),
+        [width, height] if !remembered => Some((width.clone(), height.clone())),
+        _ => None,
+    }
 }
 
 fn white_space(value: &str) -> Option<Vec<(&'static str, String)>> {

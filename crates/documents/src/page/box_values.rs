@@ -1,22 +1,20 @@
 //! Longhands put to the box of an element: values computed.
 
 use std::collections::HashMap;
-use std::sync::Arc;
 
-use cssparser::Parser;
-
+use super::box_lengths::{intrinsic, line_width, measure, plain, ratio};
 use super::box_shorthands::parts;
 use super::boxes::{
-    Align, Bidi, Blanks, BoxStyle, Display, Length, LineBreak, OverflowWrap, Placement, Position,
-    Relative, Side, TablePart, Vertical, WordBreak,
+    Align, Bidi, Blanks, BoxStyle, Display, LineBreak, OverflowWrap, Placement, Position, Side,
+    Skipped, TablePart, Vertical, WordBreak,
 };
 use super::properties::Surroundings;
 use super::style::TextStyle;
 use super::tracks::{areas, line_end, tracks};
-use crate::style::read::{FontUnits, LengthContext, Quantity, length};
+use crate::style::read::FontUnits;
 
 /// Longhands of boxes, in the order in which they are put to a style.
-pub(super) const LONGHANDS: [&str; 84] = [
+pub(super) const LONGHANDS: [&str; 87] = [
     "appearance",
     "-webkit-line-clamp",
     "direction",
@@ -51,6 +49,9 @@ pub(super) const LONGHANDS: [&str; 84] = [
     "max-height",
     "box-sizing",
     "aspect-ratio",
+    "content-visibility",
+    "contain-intrinsic-width",
+    "contain-intrinsic-height",
     "overflow-x",
     "overflow-y",
     "text-align",
@@ -186,10 +187,18 @@ impl BoxStyle {
             }
         }
         // Floats and what is out of flow are blocks (CSS Display 3, §2.7).
-        if boxes.position == Position::Out {
+        if boxes.position.is_out() {
             boxes.float = None;
+            boxes.from_line = boxes.inline_table
+                || matches!(
+                    boxes.display,
+                    Display::Inline
+                        | Display::InlineBlock
+                        | Display::Flex { inline: true }
+                        | Display::Grid { inline: true }
+                );
         }
-        if root || boxes.position == Position::Out || boxes.float.is_some() {
+        if root || boxes.position.is_out() || boxes.float.is_some() {
             boxes.display = match boxes.display {
                 Display::Inline | Display::InlineBlock => Display::Block,
                 Display::Flex { .. } => Display::Flex { inline: false },
@@ -246,6 +255,9 @@ impl BoxStyle {
             "aspect-ratio" => {
                 (self.ratio, self.ratio_yields) = (from.ratio, from.ratio_yields);
             }
+            "content-visibility" => self.skipped = from.skipped,
+            "contain-intrinsic-width" => self.intrinsic.0 = from.intrinsic.0,
+            "contain-intrinsic-height" => self.intrinsic.1 = from.intrinsic.1,
             "overflow-x" | "overflow-y" => self.clips = from.clips,
             "text-align" => self.align = from.align,
             "text-indent" => self.indent = from.indent.clone(),
@@ -324,8 +336,10 @@ impl BoxStyle {
             "position" => {
                 self.position = match lower {
                     "static" => Position::Static,
-                    "relative" | "sticky" => Position::Relative,
-                    "absolute" | "fixed" => Position::Out,
+                    "relative" => Position::Relative,
+                    "sticky" => Position::Sticky,
+                    "absolute" => Position::Absolute,
+                    "fixed" => Position::Fixed,
                     _ => return None,
                 };
             }
@@ -362,6 +376,16 @@ impl BoxStyle {
                 self.ratio = ratio(lower);
                 self.ratio_yields = lower.contains("auto");
             }
+            "content-visibility" => {
+                self.skipped = match lower {
+                    "visible" => Skipped::Never,
+                    "auto" => Skipped::Far,
+                    "hidden" => Skipped::Always,
+                    _ => return None,
+                };
+            }
+            "contain-intrinsic-width" => self.intrinsic.0 = intrinsic(lower, style, around)?,
+            "contain-intrinsic-height" => self.intrinsic.1 = intrinsic(lower, style, around)?,
             "overflow-x" | "overflow-y" => self.clips |= lower != "visible",
             "text-align" => {
                 self.align = match lower {
@@ -573,85 +597,6 @@ fn placement(lower: &str) -> Placement {
         "space-evenly" => Placement::SpaceEvenly,
         _ => Placement::Stretch,
     }
-}
-
-fn ratio(lower: &str) -> Option<f32> {
-    let (width, height) = lower.split_once('/').unwrap_or((lower, "1"));
-    let number = |text: &str| {
-        text.trim()
-            .trim_matches(['a', 'u', 't', 'o'])
-            .trim()
-            .parse::<f32>()
-    };
-    let ratio = number(width).ok()? / number(height).ok()?;
-    (ratio.is_finite() && ratio > 0.0).then_some(ratio)
-}
-
-fn context(style: &TextStyle, around: Surroundings<'_>) -> LengthContext {
-    LengthContext {
-        em: style.size,
-        rem: around.root,
-        percent: 0.0,
-        viewport: around.viewport,
-        font: None,
-    }
-}
-
-/// A length, a percentage, or a keyword for one.
-fn measure(
-    lower: &str,
-    style: &TextStyle,
-    around: Surroundings<'_>,
-    negative: bool,
-) -> Option<Length> {
-    match lower {
-        "auto" | "none" | "normal" | "content" => return Some(Length::Auto),
-        "min-content" => return Some(Length::MinContent),
-        "max-content" => return Some(Length::MaxContent),
-        "fit-content" => return Some(Length::FitContent),
-        "stretch" | "-webkit-fill-available" => return Some(Length::Auto),
-        _ => {}
-    }
-    let context = context(style, around);
-    let mut input = Parser::new(lower);
-    let value = length(&mut input, &context).ok()?;
-    if !input.is_exhausted() {
-        return None;
-    }
-    if lower.contains('%') || FontUnits::are_in(lower) {
-        return Some(Length::Relative(Arc::new(Relative {
-            text: lower.to_owned(),
-            em: context.em,
-            rem: context.rem,
-            viewport: context.viewport,
-            font: None,
-        })));
-    }
-    match value {
-        Quantity::Px(px) if px >= 0.0 || negative => Some(Length::Px(px)),
-        // Without a unit only 0 is a length.
-        Quantity::Number(0.0) => Some(Length::Px(0.0)),
-        _ => None,
-    }
-}
-
-fn plain(lower: &str, style: &TextStyle, around: Surroundings<'_>) -> Option<f32> {
-    match measure(lower, style, around, false)? {
-        Length::Px(px) => Some(px),
-        _ => None,
-    }
-}
-
-/// Widths of lines are cut to whole px, but stay at least one (CSS Backgrounds 3,
-/// §3.3, as engines snap them).
-fn line_width(lower: &str, style: &TextStyle, around: Surroundings<'_>) -> Option<f32> {
-    let px = match lower {
-        "thin" => 1.0,
-        "medium" => 3.0,
-        "thick" => 5.0,
-        _ => plain(lower, style, around)?,
-    };
-    Some(if px > 0.0 { px.floor().max(1.0) } else { 0.0 })
 }
 
 fn vertical(lower: &str, style: &TextStyle, around: Surroundings<'_>) -> Option<Vertical> {

@@ -19,6 +19,8 @@ pub struct BoxStyle {
     pub inset: Sides<Length>,
     /// `float`.
     pub float: Option<Side>,
+    /// Of what is out of flow, whether it would stand in a line were it in flow.
+    pub from_line: bool,
     /// `clear`: floats on the left and on the right.
     pub clear: (bool, bool),
     /// `margin`.
@@ -37,6 +39,10 @@ pub struct BoxStyle {
     pub ratio: Option<f32>,
     /// Whether a natural ratio goes before it (`aspect-ratio: auto …`).
     pub ratio_yields: bool,
+    /// `content-visibility`.
+    pub skipped: Skipped,
+    /// `contain-intrinsic-width` and `-height` in px; 0 for `none`.
+    pub intrinsic: (f32, f32),
     /// Whether `overflow` clips.
     pub clips: bool,
     /// Whether the element is visible.
@@ -142,6 +148,18 @@ pub enum TablePart {
     Column,
 }
 
+/// When the content of a box is skipped (`content-visibility`, CSS Containment 2, §4).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Skipped {
+    /// `visible`.
+    #[default]
+    Never,
+    /// `auto`: while it is far from what is seen.
+    Far,
+    /// `hidden`.
+    Always,
+}
+
 /// `position`.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Position {
@@ -149,8 +167,19 @@ pub enum Position {
     Static,
     /// In flow, and moved.
     Relative,
-    /// Out of flow: `absolute` and `fixed`.
-    Out,
+    /// In flow, and moved while the page is scrolled.
+    Sticky,
+    /// Out of flow, placed in the nearest box around it that is positioned.
+    Absolute,
+    /// Out of flow, placed in the viewport.
+    Fixed,
+}
+
+impl Position {
+    /// Whether it is out of flow: what is around it is laid out as if it were not there.
+    pub fn is_out(self) -> bool {
+        matches!(self, Position::Absolute | Position::Fixed)
+    }
 }
 
 /// An edge that a float goes to.
@@ -501,6 +530,7 @@ impl Default for BoxStyle {
             position: Position::Static,
             inset: Sides::default(),
             float: None,
+            from_line: false,
             clear: (false, false),
             margin: Sides {
                 top: Length::Px(0.0),
@@ -520,6 +550,8 @@ impl Default for BoxStyle {
             border_box: false,
             ratio: None,
             ratio_yields: false,
+            skipped: Skipped::Never,
+            intrinsic: (0.0, 0.0),
             clips: false,
             visible: true,
             align: Align::Start,

@@ -402,7 +402,7 @@ impl Cascade {
                 }
             }
             if longhand == "font-size" {
-                style.settle_size(&parent.style);
+                style.settle_size(&parent.style, self.quirks);
             }
         }
         let plain = |name: &str| {

@@ -26,6 +26,8 @@ pub struct FlowPage {
 pub struct Flow {
     /// The nodes.
     pub nodes: Vec<FlowNode>,
+    /// Whether the page is in quirks mode.
+    pub quirks: bool,
 }
 
 /// An element, or a text in one.
@@ -81,6 +83,8 @@ pub struct Natural {
     pub ratio: Option<f32>,
     /// Whether it has no size, but is as wide as there is room.
     pub fills: bool,
+    /// Whether it cannot be read here, and is as browsers show what is not there.
+    pub missing: bool,
 }
 
 impl Natural {
@@ -91,6 +95,7 @@ impl Natural {
             height: Some(height),
             ratio: (width > 0.0 && height > 0.0).then(|| width / height),
             fills: false,
+            missing: false,
         }
     }
 }
@@ -108,6 +113,11 @@ pub enum Control {
     Button(String),
     /// A box to tick.
     Tick,
+    /// A bar with a knob on it.
+    Slider,
+    /// What stands for a picture that cannot be had: its text, or a small sign where that is
+    /// empty.
+    Alternative(String),
     /// The drawn marker of a list item, in its first line.
     Sign(Sign),
 }
@@ -198,6 +208,9 @@ impl Flow {
             let words = FlowKind::Text(words.clone(), Some(0));
             nodes.push(node(words, &paragraph, place + 1, &name, line, Vec::new()));
         }
-        Flow { nodes }
+        Flow {
+            nodes,
+            quirks: false,
+        }
     }
 }

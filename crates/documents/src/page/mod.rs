@@ -5,6 +5,7 @@
 //! generated content and list markers, placeholders, form values, alternatives
 //! and titles. Nothing is fetched from the network.
 
+mod box_lengths;
 mod box_shorthands;
 mod box_values;
 mod boxes;
@@ -29,7 +30,7 @@ mod work;
 
 pub use boxes::{
     Align, Bidi, Blanks, BoxStyle, Display, Extent, Flex, Grid, Length, LineBreak, OverflowWrap,
-    Placement, Position, Side, Sides, TablePart, Vertical, WordBreak,
+    Placement, Position, Side, Sides, Skipped, TablePart, Vertical, WordBreak,
 };
 pub use dom::{Dom, NodeId};
 pub use flow::{Control, Flow, FlowKind, FlowNode, FlowPage, Natural, Sign};

@@ -163,20 +163,24 @@ impl Default for TextStyle {
     }
 }
 
+/// What form controls are set in by the browser's own style sheet (`data/browser.css`).
+const CONTROL_FAMILY: &str = "Arial";
+const CONTROL_SIZE: f32 = 13.3333;
+
 /// Where `medium` stands in [`KEYWORDS`].
 const MEDIUM_KEYWORD: usize = 3;
 
-/// Absolute size keywords with what browsers make of them, in px, where the
-/// standard font is 16 px and where it is the fixed-pitch one of 13 px.
-const KEYWORDS: [(&str, f32, f32); 8] = [
-    ("xx-small", 9.0, 9.0),
-    ("x-small", 10.0, 9.0),
-    ("small", 13.0, 10.0),
-    ("medium", 16.0, 13.0),
-    ("large", 18.0, 16.0),
-    ("x-large", 24.0, 20.0),
-    ("xx-large", 32.0, 26.0),
-    ("xxx-large", 48.0, 39.0),
+/// Absolute size keywords with what browsers make of them, in px: where the standard font is
+/// 16 px, and where it is the fixed-pitch one of 13 px, in standards mode and in quirks mode.
+const KEYWORDS: [(&str, f32, [f32; 2]); 8] = [
+    ("xx-small", 9.0, [9.0, 9.0]),
+    ("x-small", 10.0, [10.0, 9.0]),
+    ("small", 13.0, [12.0, 10.0]),
+    ("medium", 16.0, [13.0, 13.0]),
+    ("large", 18.0, [16.0, 16.0]),
+    ("x-large", 24.0, [20.0, 20.0]),
+    ("xx-large", 32.0, [26.0, 26.0]),
+    ("xxx-large", 48.0, [39.0, 40.0]),
 ];
 
 impl SizeOrigin {
@@ -196,6 +200,15 @@ impl TextStyle {
         }
     }
 
+    /// Whether it is that of form controls which no style sheet sets: as the browser's own says,
+    /// by its family and size.
+    pub fn is_of_controls(&self) -> bool {
+        let [FamilyName::Named(family)] = self.families.as_slice() else {
+            return false;
+        };
+        family == CONTROL_FAMILY && (self.size - CONTROL_SIZE).abs() < 1e-4
+    }
+
     /// Whether `monospace` is all that `font-family` says: browsers have another
     /// standard size for it.
     fn only_monospace(&self) -> bool {
@@ -204,15 +217,19 @@ impl TextStyle {
 
     /// Sets the size of a keyword, and scales a relative size where `monospace`
     /// comes or goes against `parent`. Browsers agree on this, no standard does.
-    pub(super) fn settle_size(&mut self, parent: &TextStyle) {
+    pub(super) fn settle_size(&mut self, parent: &TextStyle, quirks: bool) {
         let mono = self.only_monospace();
         match self.origin {
             SizeOrigin::Keyword(place) => {
                 let (_, size, fixed) = KEYWORDS[place];
-                self.size = if mono { fixed } else { size };
+                self.size = if mono {
+                    fixed[usize::from(quirks)]
+                } else {
+                    size
+                };
             }
             SizeOrigin::Relative if mono != parent.only_monospace() => {
-                let (_, size, fixed) = KEYWORDS[MEDIUM_KEYWORD];
+                let (_, size, [fixed, _]) = KEYWORDS[MEDIUM_KEYWORD];
                 self.size *= if mono { fixed / size } else { size / fixed };
             }
             SizeOrigin::Relative | SizeOrigin::Absolute => {}

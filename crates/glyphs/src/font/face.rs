@@ -7,8 +7,9 @@ use serde::{Deserialize, Serialize};
 use skrifa::font::Font;
 use skrifa::font::attribute::Style;
 
-use super::card::{Card, CardBody, CardError, Underline};
+use super::card::{Card, CardBody, CardError, MeasuredIn, Underline};
 use super::class::StatedClass;
+use super::colour::{Engines, colour_tables, not_coloured_by};
 use super::{
     CharacterSet, Container, FacePick, FontError, FontFile, LineMetrics, Names, lookups, position,
 };
@@ -60,11 +61,11 @@ pub struct Face {
     width: f32,
     slope: Slope,
     units_per_em: u16,
-    underline: Underline,
+    underline: Option<Underline>,
     stated_generic: Option<&'static str>,
     kerning_dropped: bool,
     colour: bool,
-    svg_only: bool,
+    not_coloured_by: Engines,
     /// The files of a face that is several; each holds a part of its characters.
     slices: Option<Arc<Vec<Slice>>>,
 }
@@ -189,14 +190,14 @@ impl Face {
             width,
             slope,
             units_per_em: font.units_per_em(),
-            underline: Underline {
+            underline: Some(Underline {
                 position: underline.position.to_f64(),
                 thickness: underline.thickness.to_f64(),
-            },
+            }),
             stated_generic,
             kerning_dropped: file.kerning_dropped(),
             colour: has_colour(&font),
-            svg_only: has_svg_only(&font),
+            not_coloured_by: not_coloured_by(&colour_tables(&font)),
             slices: None,
             body: Body::Font(font),
         })
@@ -234,10 +235,10 @@ impl Face {
             line: LineMetrics::choose(font.metrics()),
             weight: value("wght").map_or(self.weight, |(_, value)| *value),
             width: value("wdth").map_or(self.width, |(_, value)| *value),
-            underline: Underline {
+            underline: Some(Underline {
                 position: underline.position.to_f64(),
                 thickness: underline.thickness.to_f64(),
-            },
+            }),
             body: Body::Font(font),
             slices,
             ..self.clone()
@@ -264,7 +265,7 @@ impl Face {
             stated_generic: card.class.generic(),
             kerning_dropped: false,
             colour: card.colour,
-            svg_only: false,
+            not_coloured_by: Engines::NONE,
             slices: None,
             body: Body::Card(body),
         })
@@ -348,8 +349,29 @@ impl Face {
         (units > 0.0).then_some(units / f64::from(self.units_per_em))
     }
 
-    /// The underline (`post`), in font units.
-    pub fn underline(&self) -> Underline {
+    /// The widest advance (`hhea` `advanceWidthMax`) in em; `None` where only a card is known.
+    pub fn widest_advance(&self) -> Option<f64> {
+        let Body::Font(font) = &self.body else {
+            return None;
+        };
+        let units = font.metrics().max_h_advance?.to_f64();
+        Some(units / f64::from(self.units_per_em))
+    }
+
+    /// The width of the box around all glyphs (`head`, xMin to xMax) in em; `None` where only a
+    /// card is known.
+    pub fn widest(&self) -> Option<f64> {
+        let Body::Font(font) = &self.body else {
+            return None;
+        };
+        let bounds = font.metrics().bounds;
+        let units = bounds.x_max.to_f64() - bounds.x_min.to_f64();
+        Some(units / f64::from(self.units_per_em))
+    }
+
+    /// The underline (`post`), in font units; `None` where the card was measured in a
+    /// browser, which does not tell it.
+    pub fn underline(&self) -> Option<Underline> {
         self.underline
     }
 
@@ -367,10 +389,10 @@ impl Face {
         self.colour
     }
 
-    /// Whether its pictures are in an `SVG` table only, which Chromium does not draw:
-    /// glyphs without an outline are blank there.
-    pub fn has_svg_only(&self) -> bool {
-        self.svg_only
+    /// The engines that draw none of its tables of glyphs in colour: glyphs without an
+    /// outline are blank there.
+    pub fn not_coloured_by(&self) -> Engines {
+        self.not_coloured_by
     }
 
     /// Whether substitutions that are on by default look at spaces.
@@ -469,6 +491,20 @@ impl Face {
         (ends.0 <= ends.1).then_some(ends)
     }
 
+    /// The browser that the face was measured in, where nobody read its tables.
+    pub fn measured_in(&self) -> Option<&MeasuredIn> {
+        match &self.body {
+            Body::Font(_) => None,
+            Body::Card(card) => card.card().measured_in.as_ref(),
+        }
+    }
+
+    /// Whether it is known which features the face has; else [`Face::feature_tags`] are
+    /// none.
+    pub fn knows_features(&self) -> bool {
+        self.measured_in().is_none()
+    }
+
     /// The tags of all features for substitution and positioning.
     pub fn feature_tags(&self) -> BTreeSet<String> {
         if self.slices.is_some() {
@@ -498,21 +534,6 @@ fn stated_generic(font: &Font) -> Option<&'static str> {
     } else {
         (stated.panose_serif().or_else(|| stated.class_serif()))
             .map(|serif| if serif { "serif" } else { "sans-serif" })
-    }
-}
-
-/// Whether the only table of glyphs in colour is `SVG`.
-fn has_svg_only(font: &Font) -> bool {
-    use skrifa::font::Kind;
-    use skrifa::raw::TableProvider;
-    match font.kind() {
-        Kind::Sfnt(tables, _) => {
-            tables.svg().is_ok()
-                && tables.colr().is_err()
-                && tables.cbdt().is_err()
-                && tables.sbix().is_err()
-        }
-        _ => false,
     }
 }
 

@@ -44,6 +44,8 @@ pub enum LineSource {
     Os2Win,
     /// The font states no vertical metrics; all are zero.
     None,
+    /// What a browser made of the font, whose tables nobody read.
+    Browser,
     /// Nobody measured them: the values are those of another face, which has
     /// the same widths only.
     NotKnown,
@@ -58,6 +60,7 @@ impl LineSource {
             LineSource::Os2Typo => "OS/2 typographic (hhea has none)",
             LineSource::Os2Win => "OS/2 Windows (others are zero)",
             LineSource::None => "none stated",
+            LineSource::Browser => "as a browser counts them",
             LineSource::NotKnown => "not known",
         }
     }

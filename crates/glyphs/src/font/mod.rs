@@ -23,11 +23,11 @@ mod spaces;
 mod works;
 
 pub use card::{
-    Card, CardBody, CardError, CardSource, JoinedForms, PairTable, RunTable, Strokes, Underline,
-    WidthModel, joins_left, joins_right, without_mark,
+    Card, CardBody, CardError, CardSource, JoinedForms, MeasuredIn, PairTable, RunTable, Strokes,
+    Underline, WidthModel, joins_left, joins_right, without_mark,
 };
 pub use class::{Class, StatedClass};
-pub use colour::{ColourTable, colour_tables, not_coloured_by};
+pub use colour::{ColourTable, Engines, colour_tables, not_coloured_by};
 pub use container::{Container, FontFile, Limits, TableEntry};
 pub use error::FontError;
 pub use face::{Body, Face, Slice, Slope};

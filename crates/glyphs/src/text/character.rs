@@ -3,6 +3,7 @@
 use icu_properties::props::{
     DefaultIgnorableCodePoint, GeneralCategory, GeneralCategoryGroup, Script,
 };
+use icu_properties::script::ScriptWithExtensions;
 use icu_properties::{CodePointMapData, CodePointSetData, PropertyNamesLong};
 use serde::Serialize;
 
@@ -52,6 +53,25 @@ pub fn script_name(script: Script) -> String {
         .get(script)
         .unwrap_or("Unknown")
         .replace('_', " ")
+}
+
+/// The scripts that are set with full-width signs.
+const EAST_ASIAN: [&str; 4] = ["Han", "Hiragana", "Katakana", "Hangul"];
+
+/// The scripts that a sign is used with, by their Unicode names, where it belongs to some of
+/// them only (UAX #24, `Script_Extensions`): `、` to Han, Hiragana and others. Letters have
+/// their one script; signs of all scripts have none here.
+pub fn used_with(character: char) -> Vec<String> {
+    let all = ScriptWithExtensions::new().get_script_extensions_val(character);
+    let shared = [Script::Common, Script::Inherited, Script::Unknown];
+    let own = all.iter().filter(|script| !shared.contains(script));
+    let own: Vec<String> = own.map(script_name).collect();
+    // Punctuation of East Asia that Unicode gives to no script, and its full-width forms.
+    let eastern = matches!(character, '\u{3000}'..='\u{303f}' | '\u{ff00}'..='\u{ffef}');
+    if own.is_empty() && eastern {
+        return EAST_ASIAN.map(str::to_owned).to_vec();
+    }
+    own
 }
 
 /// Whether `character` puts ink on the page or asks a font for a glyph: not

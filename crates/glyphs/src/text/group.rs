@@ -67,6 +67,23 @@ impl Group {
             Group::Other => "Other",
         }
     }
+
+    /// A row's title within a sentence: scripts have names.
+    pub fn in_sentence(label: &str) -> String {
+        let titles = [
+            Group::Digits,
+            Group::Punctuation,
+            Group::Currency,
+            Group::Symbols,
+            Group::Emoji,
+            Group::Other,
+        ];
+        if titles.iter().any(|group| group.label() == label) {
+            label.to_lowercase()
+        } else {
+            label.to_owned()
+        }
+    }
 }
 
 fn is_emoji(cluster: &str, base: char) -> bool {

@@ -11,7 +11,7 @@ mod source;
 mod steering;
 pub mod words;
 
-pub use character::{Character, is_shown, script_name};
+pub use character::{Character, is_shown, script_name, used_with};
 pub use dice::Dice;
 pub use group::Group;
 pub use rare::is_rare;

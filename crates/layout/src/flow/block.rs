@@ -28,9 +28,10 @@ impl Layouter<'_, '_> {
             (FlowKind::Replaced(..) | FlowKind::Control(_), _) => {
                 self.picture(node, Some(room), given)
             }
+            _ if self.is_skipped(node) => self.skipped(node, room, sized),
             (_, Display::Flex { .. }) => self.flex(node, room, sized),
             (_, Display::Grid { .. }) => self.grid(node, room, sized),
-            (_, Display::Table(TablePart::Whole)) => self.table(node, room, width),
+            (_, Display::Table(TablePart::Whole)) => self.table(node, room, width, sized),
             _ => self.stack(node, room, sized, around),
         };
         laid.node = Some(node);
@@ -38,6 +39,7 @@ impl Layouter<'_, '_> {
         let margin = self.margin(node, room.width);
         laid.margin_start.add(margin.top);
         laid.margin_end.add(margin.bottom);
+        laid.above = laid.margin_start;
         if laid.empty {
             laid.margin_start.join(laid.margin_end);
         }
@@ -80,7 +82,7 @@ impl Layouter<'_, '_> {
         }
     }
 
-    fn parent_rtl(&self, node: usize) -> bool {
+    pub(super) fn parent_rtl(&self, node: usize) -> bool {
         self.parents[node].is_some_and(|parent| self.style(parent).rtl)
     }
 
@@ -158,6 +160,9 @@ impl Layouter<'_, '_> {
             let tall = self.cut((width - edges.across()) / f64::from(ratio)) + edges.down();
             auto = if style.clips { tall } else { auto.max(tall) };
         }
+        if let Some(fill) = self.fills_viewport(node, room.width) {
+            auto = auto.max(fill);
+        }
         let cell = style.display == Display::Table(TablePart::Cell);
         let height = match stated {
             // Cells are as high as their content at least.
@@ -174,6 +179,28 @@ impl Layouter<'_, '_> {
         }
         laid.empty = !keeps && !any && laid.height == 0.0 && inner.down() == 0.0;
         laid
+    }
+
+    /// How high `html` and `body` are at least in quirks mode: they fill the viewport
+    /// (Quirks Mode Standard, §3.5, §3.6).
+    fn fills_viewport(&self, node: usize, room: f64) -> Option<f64> {
+        let is_body = || {
+            let kind = &self.stage.flow.nodes[node].kind;
+            self.parents[node] == Some(0)
+                && matches!(kind, FlowKind::Element(tag) if tag == "body")
+                && !self.is_out(node)
+                && !self.floats(node)
+        };
+        if !self.stage.flow.quirks || !(node == 0 || is_body()) {
+            return None;
+        }
+        let viewport = self.cut(f64::from(self.stage.viewport.height));
+        let html = self.margin(0, f64::from(self.stage.viewport.width)).down();
+        if node == 0 {
+            return Some(viewport - html);
+        }
+        let around = html + self.inner(0, room).down() + self.margin(node, room).down();
+        Some(viewport - around)
     }
 
     /// Puts `parts` below one another into `laid`, from `corner` on. Gives the
@@ -201,6 +228,12 @@ impl Layouter<'_, '_> {
                     let at = bottom + if open { 0.0 } else { strut.sum() };
                     let child = self.float(float, content, (left, at), around);
                     laid.children.push(child);
+                }
+                Part::Out(child) => {
+                    let open = !any && open_start;
+                    let at = bottom + if open { 0.0 } else { strut.sum() };
+                    laid.children
+                        .push(self.mark_in(owner, child, (left, at), content.width));
                 }
                 Part::Inline(nodes) => {
                     let open = !any && open_start;
@@ -269,11 +302,11 @@ impl Layouter<'_, '_> {
                     let mut block = block.0;
                     let empty = block.empty;
                     if empty && !clears && !held {
-                        let mut here = strut;
-                        here.join(block.margin_start);
-                        let at = if open { 0.0 } else { here.sum() };
+                        let mut above = strut;
+                        above.join(block.above);
+                        let at = if open { 0.0 } else { above.sum() };
                         block.y += bottom + at;
-                        strut = here;
+                        strut.join(block.margin_start);
                         laid.children.push(block);
                         continue;
                     }
@@ -443,7 +476,7 @@ impl Layouter<'_, '_> {
             .position(|part| matches!(part, Part::Block(child) if tag(*child) == "legend"))?;
         match parts.remove(place) {
             Part::Block(legend) => Some(legend),
-            Part::Inline(_) | Part::Float(_) => None,
+            Part::Inline(_) | Part::Float(_) | Part::Out(_) => None,
         }
     }
 
@@ -460,7 +493,7 @@ impl Layouter<'_, '_> {
                 next = parts
                     .iter()
                     .find_map(|part| match part {
-                        Part::Float(_) => None,
+                        Part::Float(_) | Part::Out(_) => None,
                         Part::Block(child) => Some(Some(*child)),
                         Part::Inline(_) => Some(None),
                     })

@@ -1,8 +1,6 @@
 //! Edges and widths of boxes (CSS 2.2, §8, §10.3, §10.4; CSS Sizing 3).
 
-use tidy_lattice_documents::page::{
-    BoxStyle, Display, Extent, FlowKind, Length, Position, TablePart,
-};
+use tidy_lattice_documents::page::{BoxStyle, Display, Extent, FlowKind, Length, TablePart};
 
 use super::Layouter;
 
@@ -34,6 +32,8 @@ pub(super) enum Part {
     Inline(Vec<usize>),
     /// A float with no line around it.
     Float(usize),
+    /// A mark for what is out of flow, whose place depends on what is before it.
+    Out(usize),
 }
 
 impl Layouter<'_, '_> {
@@ -99,6 +99,9 @@ impl Layouter<'_, '_> {
 
     /// Padding and border together.
     pub fn inner(&self, node: usize, room: f64) -> Edges {
+        if self.is_drawn_tick(node) {
+            return Edges::default();
+        }
         let (padding, border) = (self.padding(node, room), self.border(node));
         Edges {
             top: padding.top + border.top,
@@ -207,8 +210,19 @@ impl Layouter<'_, '_> {
                 FlowKind::Text(..) | FlowKind::Break => line.push(child),
                 FlowKind::Marker(_) => {}
                 FlowKind::Element(_) | FlowKind::Replaced(..) | FlowKind::Control(_) => {
-                    if inner.boxes.position == Position::Out {
-                        self.leave_out(child, "position: absolute or fixed");
+                    if inner.boxes.position.is_out() {
+                        // Others are placed by their offsets, or by their container.
+                        if items || !self.stands_where_it_is(child) {
+                            continue;
+                        }
+                        let in_line =
+                            inner.boxes.from_line || line.iter().any(|node| self.shows(*node));
+                        if in_line {
+                            line.push(child);
+                        } else {
+                            self.end_line(parts, line);
+                            parts.push(Part::Out(child));
+                        }
                     } else if self.floats(child) && !items {
                         line.push(child);
                     } else if inner.boxes.display == Display::Contents {
@@ -228,12 +242,16 @@ impl Layouter<'_, '_> {
         let line = std::mem::take(line);
         if line.iter().any(|node| self.shows(*node)) {
             parts.push(Part::Inline(line));
-        } else if self.any_floats {
+            return;
+        }
+        if self.any_floats {
             let mut floats = Vec::new();
             line.iter()
                 .for_each(|node| self.floats_in(*node, &mut floats));
             parts.extend(floats.into_iter().map(Part::Float));
         }
+        let outs = line.into_iter().filter(|node| self.is_out(*node));
+        parts.extend(outs.map(Part::Out));
     }
 
     /// The floats among nodes that stand in a line.
@@ -262,8 +280,14 @@ impl Layouter<'_, '_> {
                 edges != 0.0 || inner.children.iter().any(|child| self.shows(*child))
             }
             FlowKind::Marker(_) => false,
-            _ => !self.floats(node) && inner.boxes.position != Position::Out,
+            _ => !self.floats(node) && !inner.boxes.position.is_out(),
         }
+    }
+
+    /// Whether `node` is a box out of flow.
+    pub fn is_out(&self, node: usize) -> bool {
+        let inner = &self.stage.flow.nodes[node];
+        inner.boxes.position.is_out() && !matches!(inner.kind, FlowKind::Text(..))
     }
 
     /// Whether `node` is a box that floats.
@@ -279,6 +303,7 @@ impl Layouter<'_, '_> {
         style.clips
             || node == 0
             || style.float.is_some()
+            || style.position.is_out()
             || !matches!(kind, FlowKind::Element(_))
             || matches!(
                 style.display,
@@ -333,7 +358,7 @@ impl Layouter<'_, '_> {
     fn holds_block(&self, node: usize) -> bool {
         self.stage.flow.nodes[node].children.iter().any(|child| {
             let inner = &self.stage.flow.nodes[*child];
-            inner.boxes.position != Position::Out
+            !inner.boxes.position.is_out()
                 && !self.floats(*child)
                 && match inner.kind {
                     FlowKind::Element(_) if inner.boxes.display == Display::Contents => {

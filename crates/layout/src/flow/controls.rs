@@ -3,7 +3,7 @@
 //! Sizes of controls are Chromium's on Linux; they follow from its own style sheet
 //! and were compared with it on the demo's pages.
 
-use tidy_lattice_documents::page::{Control, FlowKind, Natural, Sign};
+use tidy_lattice_documents::page::{Control, Display, FlowKind, Natural, Sign};
 
 use super::laid::Laid;
 use super::{Given, Layouter, Room};
@@ -15,8 +15,23 @@ const REPLACED: (f64, f64) = (300.0, 150.0);
 /// What is said of controls in other engines.
 const CONTROLS: &str = "form controls, whose sizes are known of Chromium only";
 
-/// The width of a box to tick, in px.
-const TICK: f64 = 13.0;
+/// The size of a bar with a knob, in px.
+const SLIDER: (f64, f64) = (129.0, 16.0);
+
+/// What is said of pictures that cannot be read here.
+const MISSING: &str = "a picture that cannot be read here, laid out as browsers show a missing one";
+
+/// Across and down, the sign for a picture that is missing, in px: in Chromium, in Firefox.
+const SIGN: (f64, f64) = (16.0, 24.0);
+
+/// The width of a box to tick, in px: in Chromium, and in Firefox on Linux.
+const TICK: (f64, f64) = (13.0, 14.0);
+
+/// How wide a bar to scroll is, in px: in Chromium, and in Firefox on Linux.
+const SCROLLBAR: (f64, f64) = (15.0, 12.0);
+
+/// An average of letters that is more than so many times a zero is one of ideographs.
+const WIDE: f64 = 1.7;
 
 /// The room that the arrow of a list takes, in px.
 const ARROW: f64 = 20.0;
@@ -47,6 +62,16 @@ impl Layouter<'_, '_> {
         }
     }
 
+    /// Whether `node` is a box to tick as the browser draws it: whatever padding and border it is
+    /// given, it has none.
+    pub fn is_drawn_tick(&self, node: usize) -> bool {
+        let is_tick = matches!(
+            self.stage.flow.nodes[node].kind,
+            FlowKind::Control(Control::Tick)
+        );
+        is_tick && !self.style(node).plain_control
+    }
+
     /// Lays a picture or control out.
     pub fn picture(&self, node: usize, room: Option<Room>, given: Given) -> Laid {
         let (width, height) = self.atom_size(node, room, given);
@@ -60,6 +85,11 @@ impl Layouter<'_, '_> {
             last_baseline: baseline,
             ..Laid::default()
         }
+    }
+
+    fn is_flex_item(&self, node: usize) -> bool {
+        let around = self.parents[node].map(|parent| self.style(parent).display);
+        matches!(around, Some(Display::Flex { .. }))
     }
 
     /// The width of the border box of a box that is as wide as its content.
@@ -111,6 +141,10 @@ impl Layouter<'_, '_> {
             .or_else(|| self.stated(node, &style.height.own, tall, down));
         let natural = match &self.stage.flow.nodes[node].kind {
             FlowKind::Replaced(natural) => *natural,
+            FlowKind::Control(Control::Alternative(text)) if !text.is_empty() => Natural {
+                fills: style.display == Display::Block && !self.is_flex_item(node),
+                ..Natural::default()
+            },
             _ => Natural::default(),
         };
         let own = natural
@@ -149,7 +183,8 @@ impl Layouter<'_, '_> {
                 let (width, height) = if natural.fills {
                     let margins = self.margin(node, whole.unwrap_or(0.0)).across();
                     let width = whole.map_or(across, |whole| (whole - margins).max(across));
-                    (width, by_width(width).unwrap_or(down))
+                    let own = || self.natural_size(node).1 + down;
+                    (width, by_width(width).unwrap_or_else(own))
                 } else {
                     let (width, height) = self.natural_size(node);
                     (width + across, height + down)
@@ -176,8 +211,14 @@ impl Layouter<'_, '_> {
             FlowKind::Replaced(Natural {
                 width: Some(width),
                 height: Some(height),
+                missing,
                 ..
-            }) => (self.cut(f64::from(*width)), self.cut(f64::from(*height))),
+            }) => {
+                if *missing {
+                    self.beyond(node, MISSING);
+                }
+                (self.cut(f64::from(*width)), self.cut(f64::from(*height)))
+            }
             FlowKind::Replaced(_) => {
                 self.beyond(node, "a picture or frame whose size is not known");
                 REPLACED
@@ -191,16 +232,17 @@ impl Layouter<'_, '_> {
                 (width, 0.0)
             }
             FlowKind::Control(control) => {
-                if self.engine() != Engine::Chromium {
+                let is_text = matches!(control, Control::Alternative(_));
+                if self.engine() != Engine::Chromium && !is_text {
                     self.leave_out(node, CONTROLS);
                 }
                 let line = self.control_line(node);
                 let plain = self.style(node).plain_control;
                 let (arrow, frame) = if plain { (0.0, 0.0) } else { (ARROW, FRAME) };
                 match control {
-                    Control::Field(columns) => (self.columns(node, *columns), line),
+                    Control::Field(columns) => (self.field(node, *columns), line),
                     Control::Area(columns, rows) => {
-                        (self.columns(node, *columns), line * f64::from(*rows))
+                        (self.area(node, *columns), line * f64::from(*rows))
                     }
                     Control::Choice(options) => {
                         let widest = options
@@ -210,7 +252,23 @@ impl Layouter<'_, '_> {
                         (widest + arrow, line + frame)
                     }
                     Control::Button(label) => (self.engine().up(self.width_of(node, label)), line),
-                    Control::Tick => (TICK, TICK),
+                    // Nothing is drawn where the style says so.
+                    Control::Tick if plain => (0.0, 0.0),
+                    Control::Tick => (self.tick(), self.tick()),
+                    Control::Slider => SLIDER,
+                    Control::Alternative(text) => {
+                        self.beyond(node, MISSING);
+                        let firefox = self.engine() == Engine::Firefox;
+                        if text.is_empty() {
+                            let sign = if firefox { SIGN.1 } else { SIGN.0 };
+                            (sign, sign)
+                        } else {
+                            // In Firefox no sign stands before it.
+                            let sign = if firefox { 0.0 } else { SIGN.0 };
+                            let width = self.engine().up(self.width_of(node, text));
+                            (sign + width, line.max(sign))
+                        }
+                    }
                     Control::Sign(_) => (0.0, 0.0),
                 }
             }
@@ -218,15 +276,64 @@ impl Layouter<'_, '_> {
         }
     }
 
-    /// The width of so many columns: the average width of the face's letters
-    /// (OS/2 `xAvgCharWidth`) in whole px, times their number.
-    fn columns(&self, node: usize, columns: u32) -> f64 {
+    /// The width and height of a box to tick.
+    fn tick(&self) -> f64 {
+        match self.engine() {
+            Engine::Firefox => TICK.1,
+            Engine::Chromium | Engine::Webkit => TICK.0,
+        }
+    }
+
+    /// The width of a field of so many columns.
+    fn field(&self, node: usize, columns: u32) -> f64 {
+        let (letter, more) = self.letter_widths(node);
+        let width = letter * f64::from(columns) + more;
+        match self.engine() {
+            Engine::Firefox => width,
+            Engine::Chromium | Engine::Webkit => width.ceil(),
+        }
+    }
+
+    /// The width of an area of so many columns, with its bar to scroll.
+    fn area(&self, node: usize, columns: u32) -> f64 {
+        let (letter, more) = self.letter_widths(node);
+        let width = letter * f64::from(columns);
+        match self.engine() {
+            Engine::Firefox => width + more + SCROLLBAR.1,
+            Engine::Chromium | Engine::Webkit => (width + SCROLLBAR.0).ceil(),
+        }
+    }
+
+    /// The width of a letter in the first face of a control, and what a field has besides, in px.
+    ///
+    /// In Chromium a letter is of average width (OS/2 `xAvgCharWidth`), in whole px where that is
+    /// more, and one of them the widest of the face; where the average is that of ideographs, a
+    /// zero counts. In Firefox it is of average width in whole px, or a zero where that is wider,
+    /// and a field has room for the widest advance, or for two letters, less 4 px.
+    fn letter_widths(&self, node: usize) -> (f64, f64) {
         let faces = self.faces(node);
-        let average = faces.primary().map_or(0.5, |typeface| {
-            typeface.face.average_width().unwrap_or(0.5) * f64::from(typeface.adjusted.size)
-        });
-        let px = average * f64::from(faces.style().size);
-        (px * f64::from(columns)).ceil()
+        let size = f64::from(faces.style().size);
+        let zero = || f64::from(faces.units(self.stage.shapers).ch);
+        let Some(typeface) = faces.primary() else {
+            return (zero(), 0.0);
+        };
+        let size = f64::from(typeface.adjusted.size) * size;
+        if self.engine() == Engine::Firefox {
+            let average = typeface.face.average_width().unwrap_or_default() * size;
+            let letter = average.round().max(zero());
+            let widest = typeface.face.widest_advance().unwrap_or_default() * size;
+            let more = (widest.round().min(letter * 2.0) - 4.0).max(0.0).round();
+            return (letter, if widest - letter > 1.0 { more } else { 0.0 });
+        }
+        // Fonts are scaled to sizes in 1/64 px.
+        let px = (size * 64.0).trunc() / 64.0;
+        let average = typeface.face.average_width().map(|em| em * px);
+        let Some(average) = average.filter(|average| *average <= zero() * WIDE) else {
+            return (zero(), 0.0);
+        };
+        let letter = average.max(average.round());
+        let widest = typeface.face.widest().map_or(0.0, |em| (em * px).round());
+        (letter, if widest > 0.0 { widest - letter } else { 0.0 })
     }
 
     /// The height of a line in a control.
@@ -250,8 +357,10 @@ impl Layouter<'_, '_> {
         match &inner.kind {
             FlowKind::Replaced(..) => None,
             // It stands on its edge, not on its margin.
-            FlowKind::Control(Control::Tick) => Some(height),
+            FlowKind::Control(Control::Tick) if self.style(node).plain_control => None,
+            FlowKind::Control(Control::Tick | Control::Slider) => Some(height),
             FlowKind::Control(Control::Area(..)) => None,
+            FlowKind::Control(Control::Alternative(text)) if text.is_empty() => None,
             FlowKind::Control(Control::Sign(_)) => Some(0.0),
             FlowKind::Control(_) => {
                 let parts = faces

@@ -102,6 +102,9 @@ impl Layouter<'_, '_> {
             None => self.height_limited(node, room, inner, stated.unwrap_or(auto)),
         };
         laid.align_as_first_child();
+        let tall = (laid.height - inner.down()).max(0.0);
+        let content = (inner.left, inner.top, content.width, tall);
+        self.mark_items(node, &mut laid, content);
         laid
     }
 
@@ -160,8 +163,12 @@ impl Layouter<'_, '_> {
         }
         let mirrored = style.rtl != style.flex.reverse;
         let mut y = corner.1 + lower;
-        for row in rows {
+        for (number, row) in rows.into_iter().enumerate() {
             let tall = row.height;
+            let is_aligned = |item: &FlexItem| self.placed(node, &item.part) == Placement::Baseline;
+            if number == 0 && row.items.iter().any(is_aligned) {
+                laid.first_baseline = Some(y + row.baseline);
+            }
             self.place_row(node, content, row, (corner.0, y, gap, mirrored), laid);
             y += tall + row_gap + between;
         }

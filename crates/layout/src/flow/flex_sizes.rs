@@ -43,7 +43,7 @@ impl Layouter<'_, '_> {
     /// An item of a row before anything gives or takes.
     pub fn flex_item(&self, owner: usize, part: Part, content: Room) -> FlexItem {
         match &part {
-            Part::Block(node) | Part::Float(node) => {
+            Part::Block(node) | Part::Float(node) | Part::Out(node) => {
                 let style = self.style(*node);
                 let edges = self.inner(*node, content.width).across();
                 let margins = self.margin(*node, content.width).across();

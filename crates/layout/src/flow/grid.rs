@@ -47,12 +47,14 @@ impl Layouter<'_, '_> {
     fn widths_in_grid(&self, node: usize, placed: &[Placed]) -> Vec<Contribution> {
         let items = placed.iter().map(|item| {
             let (least, most, stated) = match &item.part {
-                Part::Block(node) | Part::Float(node) => {
+                Part::Block(node) | Part::Float(node) | Part::Out(node) => {
                     let (least, most) = self.contribution(*node);
                     let stated = self.stated_contribution(*node);
-                    // What clips needs no room (§6.6).
-                    let clips = self.style(*node).clips && self.is_element(*node);
-                    (if clips { stated } else { least }, most, stated)
+                    // What clips, or states its least size, needs no more (§6.6).
+                    let style = self.style(*node);
+                    let yields =
+                        style.width.min != Length::Auto || style.clips && self.is_element(*node);
+                    (if yields { stated } else { least }, most, stated)
                 }
                 Part::Inline(nodes) => {
                     let (least, most) = self.inline_extent(node, nodes);
@@ -171,6 +173,8 @@ impl Layouter<'_, '_> {
             }
         };
         laid.align_as_first_child();
+        let high = (laid.height - inner.down()).max(0.0);
+        self.mark_items(node, &mut laid, (inner.left, inner.top, content, high));
         laid
     }
 
@@ -215,15 +219,24 @@ impl Layouter<'_, '_> {
         (Given::width(width), margin)
     }
 
-    /// The height that an item needs of its row where what is in it does not count, as
-    /// what sticks out is cut off (§6.6).
+    /// The height that an item needs of its row where what is in it does not count: what
+    /// sticks out is cut off, or a least height is stated (§6.6).
     fn least_in_row(&self, part: &Part, width: f64) -> Option<f64> {
         let (Part::Block(item) | Part::Float(item)) = part else {
             return None;
         };
         let style = self.style(*item);
-        let clips = style.clips && style.height.own == Length::Auto && self.is_element(*item);
-        clips.then(|| self.margin(*item, width).down() + self.inner(*item, width).down())
+        let inner = self.inner(*item, width);
+        let room = Room {
+            width,
+            height: None,
+        };
+        let states = style.height.min != Length::Auto || style.clips;
+        let yields = states && style.height.own == Length::Auto && self.is_element(*item);
+        yields.then(|| {
+            let least = self.least(*item, room, inner).max(inner.down());
+            self.margin(*item, width).down() + least
+        })
     }
 
     /// Puts an item where it stands in its area.

@@ -76,7 +76,7 @@ impl Places<'_> {
             .iter()
             .map(|part| {
                 let (column, row) = match part {
-                    Part::Block(item) | Part::Float(item) => {
+                    Part::Block(item) | Part::Float(item) | Part::Out(item) => {
                         let own = (self.style)(*item);
                         (
                             self.stretch(&own.column, &self.grid.columns, self.columns, false),

@@ -7,12 +7,14 @@
 
 use std::ops::Range;
 
-use tidy_lattice_documents::page::{Align, Control, FlowKind, LineHeight, Position, Vertical};
+use tidy_lattice_documents::page::{
+    Align, Control, Display, FlowKind, LineHeight, Position, Vertical,
+};
 use unicode_bidi::Level;
 
 use super::floats::Around;
 use super::laid::{Laid, LaidLine, LaidPiece, LaidText};
-use super::lines::{Filled, LineStart};
+use super::lines::{Filled, LineStart, Words};
 use super::paragraph::{ItemKind, Paragraph};
 use super::{Given, Layouter, Room};
 use crate::{Engine, LineParts};
@@ -92,6 +94,7 @@ impl Layouter<'_, '_> {
         let mut open: Vec<usize> = Vec::new();
         let mut start = LineStart::default();
         let mut floats = paragraph.floats.iter().peekable();
+        let mut outs = paragraph.outs.iter().peekable();
         loop {
             while let Some((_, float)) = floats.next_if(|(at, _)| *at <= start.byte) {
                 atoms.push(self.float(*float, room, (0.0, top), around));
@@ -100,7 +103,8 @@ impl Layouter<'_, '_> {
             let (from, to) = around.floats.band(around.y + top, strut, edges);
             let short = to - from + 1e-6 < width;
             let free = if short { to - from } else { most };
-            let Some((mut line, mut next)) = self.next_line(&paragraph, start, free - indent)
+            let Some((mut line, mut next)) =
+                self.next_line(&paragraph, start, free - indent, Words::AsStyled)
             else {
                 break;
             };
@@ -122,7 +126,9 @@ impl Layouter<'_, '_> {
                 if below.is_empty() && wide <= to - from - indent - before + 1e-6 {
                     atoms.push(self.float(*float, room, (0.0, top), around));
                     (from, to) = around.floats.band(around.y + top, strut, edges);
-                    if let Some(again) = self.next_line(&paragraph, start, to - from - indent) {
+                    if let Some(again) =
+                        self.next_line(&paragraph, start, to - from - indent, Words::AsStyled)
+                    {
                         (line, next) = again;
                     }
                 } else {
@@ -140,7 +146,18 @@ impl Layouter<'_, '_> {
                 last,
                 marked,
             };
+            // Atoms are taken when they are placed.
+            let mut stand = Vec::new();
+            while let Some((byte, out)) = outs.next_if(|(at, _)| end || *at < next.byte) {
+                let before = self.advance_to(&paragraph, start, *byte).min(line.width);
+                stand.push((*out, before, *byte <= start.byte));
+            }
             let laid = self.place(owner, &paragraph, &line, at, &mut open, &mut atoms);
+            let left = at.from + self.line_left(owner, &paragraph, at, line.width);
+            atoms.extend(stand.into_iter().map(|(out, before, begins)| {
+                let place = (left, before, line.width);
+                self.mark_in_line((owner, out), &laid, place, begins, width)
+            }));
             top += laid.height;
             lines.push(laid);
             for float in below {
@@ -164,6 +181,17 @@ impl Layouter<'_, '_> {
         Some(((text, atoms), top, baselines))
     }
 
+    /// How far from the edge of its place a line of this width starts, with its indent.
+    fn line_left(&self, owner: usize, paragraph: &Paragraph, at: LinePlace, width: f64) -> f64 {
+        let room = at.width - at.indent - width;
+        let start = match (self.style(owner).align, paragraph.rtl) {
+            (Align::Center, _) => self.cut(room / 2.0),
+            (Align::Right, _) | (Align::Start | Align::Justify, true) | (Align::End, false) => room,
+            _ => 0.0,
+        };
+        start + if paragraph.rtl { 0.0 } else { at.indent }
+    }
+
     /// The width of a float's margin box.
     fn float_width(&self, node: usize, room: Room) -> f64 {
         let width = match &self.stage.flow.nodes[node].kind {
@@ -180,7 +208,7 @@ impl Layouter<'_, '_> {
         match style.line_height {
             LineHeight::Normal => parts.normal,
             LineHeight::Number(number) => self.engine().multiplied(style.size, number),
-            LineHeight::Px(px) => self.cut(f64::from(px)),
+            LineHeight::Px(px) => self.engine().line_of(f64::from(px)),
         }
     }
 
@@ -448,7 +476,12 @@ impl Layouter<'_, '_> {
         let atoms = self.atoms.borrow();
         let margin = self.margin(node, 0.0);
         let (height, baseline) = atoms.get(&node).map_or((0.0, None), |atom| {
-            let baseline = atom.last_baseline.filter(|_| !atom.clips);
+            // A block that clips stands on its edge (CSS 2.2, §10.8.1).
+            let of_items = matches!(
+                self.style(node).display,
+                Display::Flex { .. } | Display::Grid { .. }
+            );
+            let baseline = atom.last_baseline.filter(|_| !atom.clips || of_items);
             (atom.height, baseline)
         });
         let below = match baseline {

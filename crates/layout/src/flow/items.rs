@@ -18,6 +18,8 @@ impl Layouter<'_, '_> {
         for part in self.parts(node) {
             match part {
                 Part::Block(_) | Part::Float(_) => parts.push(part),
+                // Marked by the container itself.
+                Part::Out(_) => {}
                 // What stands in a line by itself is an item each; texts together
                 // are one.
                 Part::Inline(nodes) => {
@@ -36,7 +38,7 @@ impl Layouter<'_, '_> {
         }
         parts.sort_by_key(|part| match part {
             Part::Block(node) | Part::Float(node) => self.style(*node).flex.order,
-            Part::Inline(_) => 0,
+            Part::Inline(_) | Part::Out(_) => 0,
         });
         parts
     }
@@ -55,7 +57,7 @@ impl Layouter<'_, '_> {
     /// The least and greatest width of an item, margins included.
     pub fn part_extent(&self, owner: usize, part: &Part) -> (f64, f64) {
         match part {
-            Part::Block(node) | Part::Float(node) => self.contribution(*node),
+            Part::Block(node) | Part::Float(node) | Part::Out(node) => self.contribution(*node),
             Part::Inline(nodes) => self.inline_extent(owner, nodes),
         }
     }
@@ -70,7 +72,7 @@ impl Layouter<'_, '_> {
     /// Lays an item out at a size of its border box, without its margins.
     pub fn part_box(&self, owner: usize, part: &Part, room: Room, given: Given) -> Laid {
         match part {
-            Part::Block(node) | Part::Float(node) => {
+            Part::Block(node) | Part::Float(node) | Part::Out(node) => {
                 let mut laid = self.block(*node, room, given, None);
                 laid.y = 0.0;
                 laid
@@ -165,7 +167,7 @@ impl Layouter<'_, '_> {
                 [&margin.top, &margin.right, &margin.bottom, &margin.left]
                     .map(|margin| *margin == Length::Auto)
             }
-            Part::Inline(_) | Part::Float(_) => [false; 4],
+            Part::Inline(_) | Part::Float(_) | Part::Out(_) => [false; 4],
         }
     }
 
@@ -173,7 +175,7 @@ impl Layouter<'_, '_> {
     pub fn may_stretch(&self, part: &Part) -> bool {
         match part {
             Part::Block(node) => self.style(*node).height.own == Length::Auto,
-            Part::Inline(_) | Part::Float(_) => true,
+            Part::Inline(_) | Part::Float(_) | Part::Out(_) => true,
         }
     }
 
@@ -181,7 +183,7 @@ impl Layouter<'_, '_> {
     pub fn part_margin(&self, part: &Part, width: f64) -> Edges {
         match part {
             Part::Block(node) => self.margin(*node, width),
-            Part::Inline(_) | Part::Float(_) => Edges::default(),
+            Part::Inline(_) | Part::Float(_) | Part::Out(_) => Edges::default(),
         }
     }
 
@@ -189,7 +191,7 @@ impl Layouter<'_, '_> {
     pub fn placed(&self, node: usize, part: &Part) -> Placement {
         let own = match part {
             Part::Block(item) => self.style(*item).flex.align_self,
-            Part::Inline(_) | Part::Float(_) => None,
+            Part::Inline(_) | Part::Float(_) | Part::Out(_) => None,
         };
         own.unwrap_or(self.style(node).flex.align_items)
     }

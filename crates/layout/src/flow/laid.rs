@@ -26,10 +26,15 @@ pub struct Laid {
     pub first_baseline: Option<f64>,
     /// Where its last baseline is, from its top.
     pub last_baseline: Option<f64>,
+    /// Of a mark for what is out of flow: which of its edges would stand here.
+    pub(super) out: Option<Static>,
     /// How far `position: relative` moved it down, which its baselines do not follow.
     pub(super) lowered: f64,
     /// The margins at its top that may collapse with what is before.
     pub(super) margin_start: Strut,
+    /// Of an empty box, the part of `margin_start` that is above it: where it stands, were
+    /// there something in it (CSS 2.2, §8.3.1).
+    pub(super) above: Strut,
     /// The margins at its bottom that may collapse with what is behind.
     pub(super) margin_end: Strut,
     /// Whether the two collapse with each other, as there is nothing between.
@@ -84,14 +89,35 @@ pub struct LaidPiece {
 }
 
 impl Laid {
-    /// Takes the first baseline in it for both of its own, as containers of items do.
+    /// Takes the baseline of its first item for both of its own, where items are not aligned
+    /// on one: the lower edge of an item that has none (CSS Flexbox 1, §8.5).
     pub(super) fn align_as_first_child(&mut self) {
-        self.first_baseline = self
-            .children
-            .iter()
-            .find_map(|child| Some(child.first_baseline? + child.y - child.lowered));
+        let of_first = (self.children.first()).map(|child| {
+            let own = child.first_baseline.unwrap_or(child.height);
+            own + child.y - child.lowered
+        });
+        self.first_baseline = self.first_baseline.or(of_first);
         self.last_baseline = self.first_baseline;
     }
+}
+
+/// Where a box out of flow would stand were it in flow (its static position, CSS
+/// Positioned Layout 3, §3.5.1), by its edges across and down.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct Static {
+    pub across: Edge,
+    pub down: Edge,
+}
+
+/// What of a box is at a place.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Edge {
+    /// Its left or upper edge.
+    Start,
+    /// Its middle.
+    Middle,
+    /// Its right or lower edge.
+    End,
 }
 
 /// Margins that collapse (CSS 2.2, §8.3.1): the greatest and the most negative.

@@ -38,6 +38,15 @@ pub(super) struct LineStart {
     place: usize,
 }
 
+/// Which words may be broken that are too long for a line.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Words {
+    /// Those whose style says so.
+    AsStyled,
+    /// Those that count for the least width (CSS Text 4, §6.2): not for `break-word`.
+    Least,
+}
+
 /// The most lines that are balanced, in Chromium.
 const MOST_BALANCED: usize = 6;
 
@@ -53,7 +62,13 @@ const LONGEST_LINE: usize = 4_096;
 
 impl Layouter<'_, '_> {
     /// Fills lines of `width` px; the first is shorter by `indent`.
-    pub fn fill(&self, paragraph: &Paragraph, width: f64, indent: f64) -> Vec<Filled> {
+    pub fn fill(
+        &self,
+        paragraph: &Paragraph,
+        width: f64,
+        indent: f64,
+        words: Words,
+    ) -> Vec<Filled> {
         let mut lines = Vec::new();
         let mut place = LineStart::default();
         loop {
@@ -62,7 +77,7 @@ impl Layouter<'_, '_> {
             } else {
                 width
             };
-            match self.next_line(paragraph, place, room) {
+            match self.next_line(paragraph, place, room, words) {
                 Some((line, next)) => {
                     lines.push(line);
                     place = next;
@@ -79,6 +94,7 @@ impl Layouter<'_, '_> {
         paragraph: &Paragraph,
         from: LineStart,
         room: f64,
+        words: Words,
     ) -> Option<(Filled, LineStart)> {
         let LineStart {
             byte,
@@ -88,7 +104,7 @@ impl Layouter<'_, '_> {
         if place >= paragraph.places.len() || byte >= paragraph.text.len() {
             return None;
         }
-        let (line, byte) = self.line(paragraph, (byte, item, place), room);
+        let (line, byte) = self.line(paragraph, (byte, item, place), room, words);
         while place < paragraph.places.len() && paragraph.places[place].at <= byte {
             place += 1;
         }
@@ -111,16 +127,23 @@ impl Layouter<'_, '_> {
         self.stretch(paragraph, from.byte..end, at, items)
     }
 
+    /// How far the pen is at byte `at` of a line that starts at `from`, blanks before it
+    /// included.
+    pub fn advance_to(&self, paragraph: &Paragraph, from: LineStart, at: usize) -> f64 {
+        let items = self.items_of(paragraph, from.item, at);
+        self.stretch(paragraph, from.byte..at, at, items)
+    }
+
     /// The least width, to the nearest px, at which no more lines are needed than at
     /// `width`: what `text-wrap: balance` fills lines to (CSS Text 4, §6.3).
     pub fn balanced(&self, paragraph: &Paragraph, width: f64, indent: f64) -> f64 {
-        let count = self.fill(paragraph, width, indent).len();
+        let count = self.fill(paragraph, width, indent, Words::AsStyled).len();
         let forced = paragraph.places.iter().filter(|place| place.forced).count();
         if !(2..=MOST_BALANCED).contains(&count) || forced > 1 {
             return width;
         }
         let fits = |width: f64| {
-            let lines = self.fill(paragraph, width, indent);
+            let lines = self.fill(paragraph, width, indent, Words::AsStyled);
             lines.len() <= count && lines.iter().all(|line| line.width <= width + 1e-6)
         };
         let (mut less, mut more) = (width / 2.0, width);
@@ -140,6 +163,7 @@ impl Layouter<'_, '_> {
         paragraph: &Paragraph,
         (start, item, first): (usize, usize, usize),
         room: f64,
+        words: Words,
     ) -> (Filled, usize) {
         let places = &paragraph.places;
         let from = self.pen_at(paragraph, start, first);
@@ -165,7 +189,7 @@ impl Layouter<'_, '_> {
         let width = self.width(paragraph, start, item, pick);
         if width > room
             && pick == first
-            && self.may_break_words(paragraph, start)
+            && self.may_break_words(paragraph, start, words)
             && let Some(cut) = self.cut_word(paragraph, start, item, place.end, room)
         {
             let items = self.items_of(paragraph, item, cut);
@@ -334,7 +358,7 @@ impl Layouter<'_, '_> {
         runs.iter().map(|run| run.width(0..text.len())).sum()
     }
 
-    fn may_break_words(&self, paragraph: &Paragraph, at: usize) -> bool {
+    fn may_break_words(&self, paragraph: &Paragraph, at: usize, words: Words) -> bool {
         let item = paragraph
             .items
             .iter()
@@ -342,8 +366,12 @@ impl Layouter<'_, '_> {
         item.is_some_and(|item| {
             let style = self.style(item.node);
             style.wraps
-                && (style.overflow_wrap != OverflowWrap::Normal
-                    || style.word_break == WordBreak::BreakAll)
+                && (style.word_break == WordBreak::BreakAll
+                    || match style.overflow_wrap {
+                        OverflowWrap::Normal => false,
+                        OverflowWrap::BreakWord => words == Words::AsStyled,
+                        OverflowWrap::Anywhere => true,
+                    })
         })
     }
 

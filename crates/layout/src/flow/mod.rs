@@ -18,19 +18,22 @@ mod inline;
 mod items;
 mod laid;
 mod lines;
+mod out_of_flow;
 mod paragraph;
 mod sizes;
+mod skipped;
 mod table;
 mod table_borders;
 mod table_columns;
+mod table_rows;
 
 use std::cell::{Cell, RefCell};
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
 use std::sync::Arc;
 
 pub use laid::{Laid, LaidLine, LaidPiece, LaidText};
 
-use tidy_lattice_documents::page::{Flow, FlowKind};
+use tidy_lattice_documents::page::{Flow, FlowKind, Skipped};
 use tidy_lattice_documents::style::read::Viewport;
 use tidy_lattice_glyphs::shaping::Shapers;
 
@@ -98,6 +101,10 @@ impl LaidPage {
     }
 }
 
+/// How often a page is laid out anew because content that was skipped comes to be seen: what is
+/// lower than it said lets what is behind it come into sight.
+const MOST_ROUNDS: usize = 8;
+
 /// Lays a page out; the first node is the root element.
 pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
     let flow = in_fonts(stage);
@@ -105,39 +112,16 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
         flow: flow.as_ref().unwrap_or(stage.flow),
         ..*stage
     };
-    let layouter = Layouter {
-        stage,
-        setter: Setter {
-            engine: stage.engine,
-            shapers: stage.shapers,
-        },
-        parents: parents(stage.flow),
-        paragraphs: RefCell::default(),
-        atoms: RefCell::default(),
-        extents: RefCell::default(),
-        sheets: RefCell::default(),
-        collapsed: RefCell::default(),
-        stretched: Cell::default(),
-        any_floats: stage
-            .flow
-            .nodes
-            .iter()
-            .any(|node| node.boxes.float.is_some()),
-        beyond: RefCell::default(),
-        left_out: RefCell::default(),
+    let mut near = HashSet::new();
+    let has_skipped = (stage.flow.nodes.iter()).any(|node| node.boxes.skipped == Skipped::Far);
+    let mut rounds = 0;
+    let (layouter, root) = loop {
+        let (layouter, root) = lay_out_with(stage, &near);
+        rounds += 1;
+        if !has_skipped || rounds == MOST_ROUNDS || !layouter.see_more(&root, &mut near) {
+            break (layouter, root);
+        }
     };
-    let width = layouter.cut(f64::from(stage.viewport.width));
-    let room = Room {
-        width,
-        height: Some(f64::from(stage.viewport.height)),
-    };
-    let mut root = if stage.flow.nodes.is_empty() {
-        Laid::default()
-    } else {
-        layouter.block(0, room, Given::default(), None)
-    };
-    let top = root.margin_start.sum();
-    root.y += top;
     let mut beyond: Vec<Beyond> = layouter.beyond.borrow().clone().into_values().collect();
     beyond.sort_by(|a, b| a.line.cmp(&b.line).then_with(|| a.what.cmp(&b.what)));
     let mut guessed = 0;
@@ -170,6 +154,50 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
         guessed_in,
         fonts,
     }
+}
+
+/// Lays a page out once; of boxes whose content is skipped while they are far from what is seen,
+/// that of `near` is not.
+fn lay_out_with<'s, 'a>(
+    stage: &'s Stage<'s, 'a>,
+    near: &HashSet<usize>,
+) -> (Layouter<'s, 'a>, Laid) {
+    let layouter = Layouter {
+        stage,
+        near: near.clone(),
+        setter: Setter {
+            engine: stage.engine,
+            shapers: stage.shapers,
+        },
+        parents: parents(stage.flow),
+        paragraphs: RefCell::default(),
+        atoms: RefCell::default(),
+        extents: RefCell::default(),
+        sheets: RefCell::default(),
+        collapsed: RefCell::default(),
+        stretched: Cell::default(),
+        any_floats: stage
+            .flow
+            .nodes
+            .iter()
+            .any(|node| node.boxes.float.is_some()),
+        beyond: RefCell::default(),
+        left_out: RefCell::default(),
+    };
+    let width = layouter.cut(f64::from(stage.viewport.width));
+    let room = Room {
+        width,
+        height: Some(f64::from(stage.viewport.height)),
+    };
+    let mut root = if stage.flow.nodes.is_empty() {
+        Laid::default()
+    } else {
+        layouter.block(0, room, Given::default(), None)
+    };
+    let top = root.margin_start.sum();
+    root.y += top;
+    layouter.place_out_of_flow(&mut root);
+    (layouter, root)
 }
 
 /// The page with lengths in units of fonts settled; nothing where there are none.
@@ -224,6 +252,8 @@ impl Given {
 struct Layouter<'s, 'a> {
     stage: &'s Stage<'s, 'a>,
     setter: Setter<'s>,
+    /// Boxes that are near enough to what is seen for their content to count.
+    near: HashSet<usize>,
     /// For each node, the node that it stands in.
     parents: Vec<Option<usize>>,
     /// Paragraphs by their first node.

@@ -34,6 +34,8 @@ pub(super) struct Paragraph {
     pub rtl: bool,
     /// Floats in it: the byte of the text that each stands before.
     pub floats: Vec<(usize, usize)>,
+    /// The same of what is out of flow, and would stand here.
+    pub outs: Vec<(usize, usize)>,
 }
 
 /// A part of a paragraph.
@@ -101,6 +103,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
             blank: true,
             controls: false,
             floats: Vec::new(),
+            outs: Vec::new(),
         };
         for node in nodes {
             text.node(*node);
@@ -110,6 +113,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
             mut items,
             controls,
             floats,
+            outs,
             ..
         } = text;
         let style = self.style(owner);
@@ -152,6 +156,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
             levels,
             rtl,
             floats,
+            outs,
         };
         paragraph.places = self.find_places(owner, &paragraph);
         paragraph
@@ -206,9 +211,14 @@ impl<'s, 'a> Layouter<'s, 'a> {
 
     /// The faces that the texts of a paragraph are set in, by PostScript name.
     pub fn fonts(&self, paragraph: &Paragraph) -> Vec<(usize, &str)> {
+        // A blank at the end collapses to nothing (CSS Text 4, §4.1.2).
+        let goes = |item: &Item| {
+            let rest = &paragraph.text[item.range.start..];
+            self.style(item.node).blanks == Blanks::Collapse && rest.chars().all(is_blank)
+        };
         let texts = paragraph.items.iter();
         texts
-            .filter(|item| item.kind == ItemKind::Text)
+            .filter(|item| item.kind == ItemKind::Text && !goes(item))
             .flat_map(|item| {
                 let faces = self.faces(item.node);
                 paragraph.runs[item.runs.clone()]
@@ -218,8 +228,8 @@ impl<'s, 'a> Layouter<'s, 'a> {
             .collect()
     }
 
-    /// How many characters of a paragraph are set in what is not measured, or in what
-    /// its style does not ask for.
+    /// How many characters of a paragraph are set in what is not measured, or only in width
+    /// where its lines count, or in what its style does not ask for.
     pub fn guessed(&self, paragraph: &Paragraph) -> usize {
         let texts = paragraph.items.iter();
         texts
@@ -236,11 +246,13 @@ impl<'s, 'a> Layouter<'s, 'a> {
                         let shown = text
                             .chars()
                             .filter(|c| tidy_lattice_glyphs::text::is_shown(*c));
+                        let lines = run.face.is_none_or(|face| faces.knows_lines(face));
                         shown
                             .filter(|c| {
-                                !asked.is_some_and(|face| {
-                                    faces.has(face, *c) || !(self.stage.installed)(*c)
-                                })
+                                !lines
+                                    || !asked.is_some_and(|face| {
+                                        faces.has(face, *c) || !(self.stage.installed)(*c)
+                                    })
                             })
                             .count()
                     })
@@ -392,6 +404,7 @@ struct Collector<'c, 's, 'a> {
     /// Whether there are characters that set directions.
     controls: bool,
     floats: Vec<(usize, usize)>,
+    outs: Vec<(usize, usize)>,
 }
 
 impl Collector<'_, '_, '_> {
@@ -411,6 +424,12 @@ impl Collector<'_, '_, '_> {
             // Firefox makes its box as high as the letter.
             let owner = self.layouter.parents[node].unwrap_or(node);
             self.layouter.leave_out(owner, "::first-letter");
+        }
+        if self.layouter.is_out(node) {
+            if self.layouter.stands_where_it_is(node) {
+                self.outs.push((self.text.len(), node));
+            }
+            return;
         }
         if self.layouter.floats(node) {
             self.floats.push((self.text.len(), node));
@@ -448,12 +467,6 @@ impl Collector<'_, '_, '_> {
                     self.text(node, "\u{200b}", Blanks::Preserve);
                 }
                 for child in inner.children.clone() {
-                    let child_node = &self.layouter.stage.flow.nodes[child];
-                    if child_node.boxes.position == tidy_lattice_documents::page::Position::Out {
-                        self.layouter
-                            .leave_out(child, "position: absolute or fixed");
-                        continue;
-                    }
                     self.node(child);
                 }
                 let start = self.text.len();

@@ -4,6 +4,7 @@ use tidy_lattice_documents::page::{Display, FlowKind, Length, TablePart};
 
 use super::boxes::Part;
 use super::laid::Laid;
+use super::lines::Words;
 use super::paragraph::ItemKind;
 use super::{Given, Layouter};
 
@@ -109,6 +110,7 @@ impl Layouter<'_, '_> {
                     let beside = std::mem::take(&mut floats);
                     (a, b + beside)
                 }
+                Part::Out(_) => continue,
                 Part::Float(child) => {
                     let (a, b) = self.contribution(child);
                     if self.style(child).clear != (false, false) {
@@ -143,7 +145,7 @@ impl Layouter<'_, '_> {
                 };
                 self.atoms.borrow_mut().insert(*atom, known);
             }
-            let lines = self.fill(&paragraph, room, 0.0);
+            let lines = self.fill(&paragraph, room, 0.0, Words::Least);
             let widest = lines.iter().map(|line| line.width).fold(0.0, f64::max);
             // Whole units, so that the lines fit into them.
             let unit = self.engine().unit();

@@ -51,6 +51,7 @@ impl Layouter<'_, '_> {
         }
         let mut sheet = Sheet::default();
         self.rows_in(node, None, &mut sheet);
+        self.order_groups(&mut sheet);
         // Columns that cells of earlier rows reach down into.
         let mut taken: Vec<usize> = Vec::new();
         let count = sheet.rows.len();
@@ -83,6 +84,24 @@ impl Layouter<'_, '_> {
         let sheet = Arc::new(sheet);
         self.sheets.borrow_mut().insert(node, sheet.clone());
         sheet
+    }
+
+    /// Puts the first head before all rows and the first foot behind them, wherever they stand
+    /// (CSS 2.2, §17.2).
+    fn order_groups(&self, sheet: &mut Sheet) {
+        let first = |tag: &str| {
+            let mut groups = sheet.rows.iter().filter_map(|row| row.group);
+            groups.find(|group| self.is_group(*group, tag))
+        };
+        let (head, foot) = (first("thead"), first("tfoot"));
+        if head.is_none() && foot.is_none() {
+            return;
+        }
+        sheet.rows.sort_by_key(|row| match row.group {
+            Some(group) if Some(group) == head => 0,
+            Some(group) if Some(group) == foot => 2,
+            _ => 1,
+        });
     }
 
     fn rows_in(&self, node: usize, group: Option<usize>, sheet: &mut Sheet) {
@@ -190,8 +209,8 @@ impl Layouter<'_, '_> {
         (least, sum(|column| column.most).max(least))
     }
 
-    /// Lays out a table whose border box is `width` px wide.
-    pub fn table(&self, node: usize, room: Room, width: f64) -> Laid {
+    /// Lays out a table whose border box is `width` px wide, and as tall as is given.
+    pub fn table(&self, node: usize, room: Room, width: f64, given: Given) -> Laid {
         let sheet = self.sheet(node);
         let (across, down) = self.table_spacing(node);
         let inner = self.inner(node, room.width);
@@ -214,54 +233,8 @@ impl Layouter<'_, '_> {
             lefts.push(x);
             x += width + across;
         }
-        // Cells at their own height first.
-        let mut cells: Vec<Laid> = Vec::with_capacity(sheet.cells.len());
-        let mut heights: Vec<f64> = sheet
-            .rows
-            .iter()
-            .map(|row| {
-                let own = row.node.and_then(|row| self.style(row).height.own.px(None));
-                own.map_or(0.0, |px| self.cut(px))
-            })
-            .collect();
-        let mut baselines = vec![0.0_f64; sheet.rows.len()];
-        for cell in &sheet.cells {
-            let range = cell.column..cell.column + cell.columns;
-            let wide = widths[range].iter().sum::<f64>() + across * (cell.columns - 1) as f64;
-            let content = Room {
-                width: wide,
-                height: None,
-            };
-            let laid = self.block(cell.node, content, Given::width(wide), None);
-            if cell.rows == 1 {
-                heights[cell.row] = heights[cell.row].max(laid.height);
-                if self.on_baseline(cell.node) {
-                    let baseline = laid.first_baseline.unwrap_or(laid.height);
-                    baselines[cell.row] = baselines[cell.row].max(baseline);
-                }
-            }
-            cells.push(laid);
-        }
-        for (cell, laid) in sheet.cells.iter().zip(&cells) {
-            if cell.rows == 1 && self.on_baseline(cell.node) {
-                let baseline = laid.first_baseline.unwrap_or(laid.height);
-                let tall = laid.height + baselines[cell.row] - baseline;
-                heights[cell.row] = heights[cell.row].max(tall);
-            }
-        }
-        for (cell, laid) in sheet
-            .cells
-            .iter()
-            .zip(&cells)
-            .filter(|(cell, _)| cell.rows > 1)
-        {
-            let range = cell.row..cell.row + cell.rows;
-            let have = heights[range.clone()].iter().sum::<f64>() + down * (cell.rows - 1) as f64;
-            let more = ((laid.height - have) / cell.rows as f64).max(0.0);
-            heights[range]
-                .iter_mut()
-                .for_each(|height| *height += self.cut(more));
-        }
+        let cells = self.cells_at_their_height(&sheet, &widths, across);
+        let (mut heights, baselines) = self.row_heights(&sheet, &cells, down);
         let mut laid = Laid {
             width,
             ..Laid::default()
@@ -272,6 +245,15 @@ impl Layouter<'_, '_> {
             .iter()
             .partition(|caption| self.style(**caption).caption_below);
         y = self.captions(&mut laid, &above, width, y);
+        let stated = given
+            .height
+            .or_else(|| self.stated_height(node, room, inner));
+        let stated = stated.unwrap_or(0.0).max(self.least(node, room, inner));
+        let top = y;
+        if !sheet.rows.is_empty() {
+            let gaps = down * (heights.len() + 1) as f64;
+            self.fill_rows(&sheet, &mut heights, stated - inner.down() - gaps);
+        }
         y += inner.top;
         if !sheet.rows.is_empty() {
             y += down;
@@ -337,8 +319,7 @@ impl Layouter<'_, '_> {
         laid.first_baseline = tops.first().map(|top| top + baseline);
         laid.last_baseline = laid.first_baseline;
         y += inner.bottom;
-        let stated = self.stated_height(node, room, inner);
-        y = stated.map_or(y, |stated| y.max(stated));
+        y = y.max(top + stated);
         laid.height = self.captions(&mut laid, &below, width, y);
         laid
     }
@@ -359,7 +340,7 @@ impl Layouter<'_, '_> {
         y
     }
 
-    fn on_baseline(&self, cell: usize) -> bool {
+    pub(super) fn on_baseline(&self, cell: usize) -> bool {
         !matches!(
             self.style(cell).vertical,
             Vertical::Top | Vertical::Bottom | Vertical::Middle

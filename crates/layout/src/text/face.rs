@@ -5,9 +5,9 @@ use std::collections::HashMap;
 use std::sync::{Arc, PoisonError};
 
 use tidy_lattice_coverage::lattice::{Adjusted, Candidate, Judge, Presentation};
-use tidy_lattice_documents::page::TextStyle;
+use tidy_lattice_documents::page::{LineHeight, TextStyle};
 use tidy_lattice_documents::style::read::FontUnits;
-use tidy_lattice_glyphs::font::Face;
+use tidy_lattice_glyphs::font::{CharacterSet, Face, LineSource};
 use tidy_lattice_glyphs::shaping::Shapers;
 use tidy_lattice_glyphs::text::is_shown;
 
@@ -52,6 +52,8 @@ impl<'a> StyleFaces<'a> {
         let fakes_capitals = candidates
             .iter()
             .map(|candidate| {
+                // Installed families hardly ever have small capitals: where nobody looked,
+                // they are taken to be made of large ones.
                 let tags = candidate.face.as_ref().map(|face| face.feature_tags());
                 small && tags.is_none_or(|tags| !tags.contains("smcp"))
             })
@@ -132,6 +134,18 @@ impl<'a> StyleFaces<'a> {
         face.is_some_and(|face| face.maps(character))
     }
 
+    /// Whether it is known how high lines of the face `number` are: measured of itself, or
+    /// stated by its rule, or in the style.
+    pub fn knows_lines(&self, number: usize) -> bool {
+        let candidate = &self.candidates[number];
+        let adjusted = &candidate.adjusted;
+        let stated = [adjusted.ascent, adjusted.descent, adjusted.line_gap];
+        let face = candidate.face.as_ref();
+        self.style.line_height != LineHeight::Normal
+            || stated.iter().all(Option::is_some)
+            || face.is_none_or(|face| face.line().source != LineSource::NotKnown)
+    }
+
     /// The PostScript name of the face `number`, by which browsers' tools call it.
     pub fn postscript(&self, number: usize) -> Option<&str> {
         self.candidates[number].postscript.as_deref()
@@ -184,8 +198,15 @@ impl<'a> StyleFaces<'a> {
         } else {
             judge.serve_blank(cluster)
         };
-        // What no face has shows as the box that the first face draws for it.
-        let served = served.or(self.primary);
+        // What no face has shows as the box that the first face draws for it whose range has it.
+        let in_range = |candidate: &Candidate| {
+            let range = candidate.range.as_ref();
+            let all = |range: &CharacterSet| cluster.chars().all(|c| range.contains(u32::from(c)));
+            candidate.face.is_some() && range.is_none_or(all)
+        };
+        let served = served
+            .or_else(|| self.candidates.iter().position(in_range))
+            .or(self.primary);
         if let Some(only) = single {
             self.known.borrow_mut().insert(only, served);
         }

@@ -69,16 +69,34 @@ fn a_table_that_ends_early_is_named(#[case] tag: &[u8; 4], #[case] bytes: Vec<u8
     assert!(error.to_string().contains("is damaged"));
 }
 
-#[test]
-fn a_dotted_circle_comes_with_vowels_that_may_miss_their_letter() {
-    // A font of a consonant, a vowel sign and the circle: a table of format 12.
+/// A font that maps these characters, lowest first, to glyphs 5, 6, 7: a table of format 12.
+fn mapping(characters: [char; 3]) -> FontFile {
     let mut cmap = words(&[0, 1, 3, 10, 0, 12, 12, 0, 0, 52, 0, 0, 0, 3]);
-    for (point, glyph) in [(0x0915u32, 5u32), (0x093F, 6), (0x25CC, 7)] {
-        for value in [point, point, glyph] {
+    for (character, glyph) in characters.into_iter().zip(5u32..) {
+        for value in [u32::from(character), u32::from(character), glyph] {
             cmap.extend(value.to_be_bytes());
         }
     }
-    let file = with_table(b"cmap", cmap);
+    with_table(b"cmap", cmap)
+}
+
+#[test]
+fn letters_that_shapers_take_apart_keep_their_parts() {
+    let part = |characters: [char; 3], needed: &str| {
+        let part = cut(&mapping(characters), &want(text(needed))).unwrap();
+        crate::face(&part).maps(characters[2])
+    };
+    // NNNA of Devanagari is NA and a nukta, though it is there.
+    assert!(part(['\u{928}', '\u{929}', '\u{93C}'], "\u{929}"));
+    assert!(!part(['\u{928}', '\u{929}', '\u{93C}'], "\u{928}"));
+    // Letters of Latin and Kana stay whole.
+    assert!(!part(['e', 'é', '\u{301}'], "é"));
+    assert!(!part(['か', 'が', '\u{3099}'], "が"));
+}
+
+#[test]
+fn a_dotted_circle_comes_with_vowels_that_may_miss_their_letter() {
+    let file = mapping(['\u{915}', '\u{93F}', '\u{25CC}']);
     let circle = |needed: &str| {
         let part = cut(&file, &want(text(needed))).unwrap();
         crate::face(&part).maps('\u{25CC}')

@@ -9,28 +9,39 @@ use serde::{Deserialize, Serialize};
 use tidy_lattice_checks::inputs::Inputs;
 use tidy_lattice_checks::{Finding, Level, check, mend};
 use tidy_lattice_core::platform::Device;
+use tidy_lattice_project::app_faces;
+use tidy_lattice_project::building::stand_for_missing;
 use tidy_lattice_project::checking::{self, CheckRequest};
 use tidy_lattice_project::file::Project;
+use tidy_lattice_project::request::SiteRequest;
 use tidy_lattice_project::stack::named_platforms;
 use tidy_lattice_project::{Access, ProjectError};
 
 use of_project::of_project;
 
-use crate::args::{CheckArgs, CheckForm};
+use crate::args::{CheckArgs, CheckForm, SiteArgs};
 use crate::error::{CliError, Outcome};
 use crate::progress::while_working;
 use crate::results::{Change, Checked};
 use crate::writing;
-use crate::{input, output, show};
+use crate::{input, kept, output, screen, show, watching};
 
 /// Baselines beyond this size are refused, in bytes.
 const LARGEST: u64 = 16 * 1024 * 1024;
 
 /// Runs the command.
 pub fn run(args: &CheckArgs, json: bool) -> Result<Outcome, CliError> {
+    if args.watch {
+        watching::watch(|| once(args, json))
+    } else {
+        once(args, json)
+    }
+}
+
+fn once(args: &CheckArgs, json: bool) -> Result<Outcome, CliError> {
     let access = input::access(&args.limits);
     let project = Project::find(args.project.as_deref(), access)?;
-    let mut checked = look(args, project.as_ref(), access)?;
+    let mut checked = looked(args, project.as_ref(), access)?;
     if args.diff {
         output::print(&show::check::diff(&mended(&checked.findings)))?;
         return Ok(Outcome::of(
@@ -51,7 +62,7 @@ pub fn run(args: &CheckArgs, json: bool) -> Result<Outcome, CliError> {
             show::count(contents.len() as u64, "file", "files")
         ));
         // What is left is told as it stands now.
-        checked = look(args, project.as_ref(), access)?;
+        checked = looked(args, project.as_ref(), access)?;
     }
     if let Some(path) = &args.write_baseline {
         let list = Baseline::of(&checked.findings);
@@ -88,11 +99,34 @@ fn fails(checked: &Checked, level: Level) -> bool {
 }
 
 /// What is found in `paths` of the project at `project`.
-pub fn check_paths(project: &Path, paths: &[PathBuf]) -> Result<Checked, CliError> {
-    let args = CheckArgs::of_paths(project.to_owned(), paths.to_vec());
+pub fn check_paths(
+    project: &Path,
+    paths: &[PathBuf],
+    site: &SiteArgs,
+) -> Result<Checked, CliError> {
+    let args = CheckArgs {
+        site: site.clone(),
+        ..CheckArgs::of_paths(project.to_owned(), paths.to_vec())
+    };
     let access = input::access(&args.limits);
     let project = Project::find(args.project.as_deref(), access)?;
     look(&args, project.as_ref(), access)
+}
+
+/// [`look`], or what it gave in an earlier run where nothing has changed since. The fonts of
+/// this device are not files that are read, so what depends on them is always looked at.
+fn looked(
+    args: &CheckArgs,
+    project: Option<&Project>,
+    access: Access<'_>,
+) -> Result<Checked, CliError> {
+    let look = || look(args, project, access);
+    let stated = project.map_or(&[][..], |project| &project.platforms);
+    let mut platforms = args.platforms.iter().chain(stated);
+    if args.no_cache || args.watch || platforms.any(|name| name.eq_ignore_ascii_case("here")) {
+        return look();
+    }
+    kept::or_again(&(format!("{args:?}"), input::readable()), look)
 }
 
 /// Gathers and checks everything.
@@ -104,17 +138,30 @@ fn look(
     let request = CheckRequest {
         paths: args.paths.clone(),
         platforms_named: !args.platforms.is_empty(),
-        site: args.site.request(),
+        // Pages are checked as they are.
+        site: SiteRequest {
+            made: None,
+            ..args.site.request()
+        },
     };
     let platforms = named_platforms(&args.platforms, project, access)?;
     let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(access)).collect();
     let known: Vec<_> = platforms.iter().map(|one| &one.platform).collect();
     let mut inputs = checking::gather(&request, project, &known, access)?;
+    // Texts are held to the stacks that there will be; that their sheet is not there yet is
+    // found at the pages that ask for it.
+    let mut request = request;
+    if request.paths.is_empty() {
+        request.site.made.clone_from(&args.site.made);
+        stand_for_missing(&mut request.site, project, access)?;
+    }
     while_working("Checking", || {
         checking::texts(&mut inputs, &request, project, &devices, access)
     })?;
     let mut findings = check(&inputs);
     if let Some(project) = project.filter(|_| args.paths.is_empty()) {
+        app_faces::in_project_file(&mut findings, project, access);
+        findings.extend(app_faces::idle(project, access)?);
         findings.extend(of_project(args, project, access)?);
     }
     let allowed = allow(&mut findings, project)?;
@@ -263,7 +310,7 @@ impl Baseline {
 fn deliver(args: &CheckArgs, json: bool, checked: &Checked) -> Result<(), CliError> {
     let text = match args.form {
         _ if json => show::json::document("check", checked),
-        CheckForm::Text => show::check::view(checked),
+        CheckForm::Text => screen::fit(&show::check::view(checked)),
         CheckForm::Sarif => show::check::sarif(checked),
         CheckForm::Junit => show::check::junit(checked),
         CheckForm::Markdown => show::check::markdown(checked),
@@ -276,6 +323,6 @@ fn deliver(args: &CheckArgs, json: bool, checked: &Checked) -> Result<(), CliErr
             output::note(&format!("the findings are in {}", path.display()));
             Ok(())
         }
-        None => output::print(&text),
+        None => output::answer(json || args.form != CheckForm::Text, &text),
     }
 }

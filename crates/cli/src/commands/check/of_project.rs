@@ -6,7 +6,7 @@ use tidy_lattice_checks::Finding;
 use tidy_lattice_project::Access;
 use tidy_lattice_project::building::{self, Settings};
 use tidy_lattice_project::built::sheet_of;
-use tidy_lattice_project::file::{ForecastRules, Project};
+use tidy_lattice_project::file::{ForecastRules, Project, Role};
 use tidy_lattice_project::request::BuildParts;
 
 use super::LARGEST;
@@ -26,7 +26,7 @@ pub fn of_project(
 ) -> Result<Vec<Finding>, CliError> {
     let mut findings = Vec::new();
     let sheet = sheet_of(project);
-    let built = project.role.values().any(|role| !role.web.is_empty());
+    let built = project.role.values().any(Role::is_built);
     if built && access.exists(&sheet) {
         let parts = BuildParts {
             site: args.site.request(),
@@ -50,13 +50,13 @@ pub fn of_project(
     }
     if let Some(budget) = project.shift.budget {
         let path = project.path(tidy_lattice_project::file::NAME);
-        let shifts = while_working("Foretelling shifts", || shift_project(&path))?;
+        let shifts = while_working("Predicting shifts", || shift_project(&path, &args.site))?;
         findings.extend(shifts_over(&shifts.cells, budget));
     }
     let rules = &project.forecast;
     if rules.budget.is_some() || rules.files.is_some() || rules.families.is_some() {
         let path = project.path(tidy_lattice_project::file::NAME);
-        let forecasts = while_working("Foretelling files", || forecast_project(&path))?;
+        let forecasts = while_working("Predicting files", || forecast_project(&path, &args.site))?;
         let mut pages: BTreeMap<&str, Vec<&PageForecast>> = BTreeMap::new();
         for page in &forecasts.pages {
             pages.entry(&page.page).or_default().push(page);

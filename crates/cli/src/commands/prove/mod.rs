@@ -5,7 +5,7 @@ mod run;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
-use tidy_lattice_browser::{Fonts, Launch, Session};
+use tidy_lattice_browser::{Engine, Fonts, Launch, Session};
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_project::Access;
 use tidy_lattice_project::file::Project;
@@ -17,13 +17,17 @@ use crate::error::{CliError, Outcome};
 use crate::progress::Progress;
 use crate::results::{Proved, ProvedBrowser, Tolerances};
 use crate::writing;
-use crate::{input, output, show};
+use crate::{input, screen, show};
 
 /// Runs the command.
 pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     tidy_lattice_browser::on_interrupt();
     let access = input::access(&args.limits);
     check(args)?;
+    // A driver that is missing is told before anything is worked for.
+    for browser in &args.browsers {
+        launch(args, (*browser).into(), None).check()?;
+    }
     let project = Project::find(args.project.as_deref(), access)?;
     let windows = Window::named(&args.view.viewports, project.as_ref())?;
     let platform = platform(args, project.as_ref(), access)?;
@@ -34,6 +38,13 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     let pages = Pages::find(&args.pages, project, &args.site.request(), access)?;
     if let Some(folder) = &args.screenshots {
         writing::make_folder(folder)?;
+    }
+    // What pages name tells what `/` means, before they are served.
+    if let Some(window) = windows.first() {
+        let mut loader = pages.loader(access);
+        for file in &pages.files {
+            pages.read(file, window, &mut loader);
+        }
     }
     let roots = roots(&pages);
     let device = platform.device(access);
@@ -54,14 +65,7 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     let steps = args.browsers.len() * pages.files.len() * windows.len();
     let progress = Progress::start("Proving", steps);
     for browser in &args.browsers {
-        let launch = Launch {
-            engine: (*browser).into(),
-            driver: args.driver.clone(),
-            binary: args.binary.clone(),
-            endpoint: args.endpoint.clone(),
-            timeout: Duration::from_secs(args.timeout),
-            fonts: fonts.as_ref(),
-        };
+        let launch = launch(args, (*browser).into(), fonts.as_ref());
         let mut session = Session::start(&launch)?;
         let prover = run::Prover {
             args,
@@ -89,9 +93,8 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     if !json {
         tell(&proved.problems, access);
     }
-    output::print(&if json {
-        show::json::document("prove", &proved)
-    } else {
+    screen::tell_whole_names(args.all);
+    super::tell(json, "prove", &proved, || {
         show::prove::view(&proved, args.all)
     })?;
     Ok(Outcome::of(proved.beyond))
@@ -130,9 +133,20 @@ fn check(args: &ProveArgs) -> Result<(), CliError> {
     Ok(())
 }
 
+/// How a browser is started, with these fonts installed for it.
+fn launch<'a>(args: &ProveArgs, engine: Engine, fonts: Option<&'a Fonts>) -> Launch<'a> {
+    Launch {
+        engine,
+        driver: args.driver.clone(),
+        binary: args.binary.clone(),
+        endpoint: args.endpoint.clone(),
+        timeout: Duration::from_secs(args.timeout),
+        fonts,
+    }
+}
+
 /// What a browser does not tell.
-fn silent_on(engine: tidy_lattice_browser::Engine) -> Vec<&'static str> {
-    use tidy_lattice_browser::Engine;
+fn silent_on(engine: Engine) -> Vec<&'static str> {
     match engine {
         Engine::Chromium => Vec::new(),
         Engine::Firefox => vec![
@@ -197,12 +211,25 @@ fn fonts_of(platform: &NamedPlatform, access: Access<'_>) -> Result<Fonts, CliEr
     fonts.generics = generics
         .map(|(keyword, family)| (keyword.clone(), family.clone()))
         .collect();
+    let others = definition.other_names().into_iter();
+    (fonts.generics).extend(others.map(|(name, family)| (name.to_owned(), family.to_owned())));
     Ok(fonts)
 }
 
 /// The folders that are served: that of the site, then that of the project.
 fn roots(pages: &Pages<'_>) -> Vec<PathBuf> {
-    let mut roots = pages.site.roots();
+    let mut roots = Vec::new();
+    if !pages.site.has_root() {
+        // Pages without URLs from the root are served from the top of their project, or
+        // their `../` would lead nowhere.
+        for page in &pages.files {
+            let top = pages.site.top_around(&page.path);
+            if !roots.contains(&top) {
+                roots.push(top);
+            }
+        }
+    }
+    roots.extend(pages.site.roots());
     if let Some(project) = &pages.project {
         roots.push(project.folder.clone());
     }

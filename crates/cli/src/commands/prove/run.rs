@@ -5,7 +5,8 @@ use std::path::{Path, PathBuf};
 use std::time::Instant;
 
 use tidy_lattice_browser::{
-    BrowserError, Comparison, Judged, Measured, Server, Session, ShownFont,
+    BrowserError, Comparison, Judged, Measured, Server, Session, ShownFont, url_of_copy,
+    url_of_request,
 };
 use tidy_lattice_core::forecast::{Forecast, forecast};
 use tidy_lattice_core::lattice::WebFace;
@@ -66,6 +67,9 @@ impl Prover<'_> {
                 reason,
             }
         })?;
+        if self.args.no_scripts {
+            server.forbid_scripts();
+        }
         let url = server.url(&self.path(&file.path)?);
         let started = Instant::now();
         let viewport = session.view(window.width as u32, window.height as u32)?;
@@ -136,7 +140,7 @@ impl Prover<'_> {
             score_of_boxes(&theirs.0, &theirs.1, size).value,
             score_of_boxes(&own.0, &own.1, size).value,
         );
-        let shown = fonts_of(session, &told.1)?;
+        let shown = fonts_of(session, &told.1, &after)?;
         if let Some(shown) = &shown {
             compared.1.compare_fonts(&told.1, shown);
         }
@@ -155,7 +159,8 @@ impl Prover<'_> {
                 .into_iter()
                 .filter(|request| request.path != ICON)
                 .map(|request| Fetched {
-                    path: request.path,
+                    path: url_of_request(&self.pages.site.maps, &request.path)
+                        .unwrap_or(request.path),
                     status: request.status,
                     bytes: request.bytes,
                     font: request.font,
@@ -163,6 +168,7 @@ impl Prover<'_> {
                 .collect(),
             unforeseen: Vec::new(),
             not_fetched: Vec::new(),
+            changed: (after.added, after.gone.len()),
             failed: failed(&after, &web),
             console: of_fonts(&session.console()?.unwrap_or_default(), &server.url("")),
             fonts: named_fonts(&shown.unwrap_or_default(), &told.1),
@@ -187,20 +193,30 @@ impl Prover<'_> {
     /// Fonts that were fetched beside those that were foretold. What is asked for and
     /// not there counts on neither side.
     fn compare_files(&self, run: &mut ProvedRun, foretold: &Forecast) -> Result<(), CliError> {
-        let mut paths = BTreeSet::new();
-        for file in &foretold.files {
-            paths.insert(self.path(Path::new(&file.file))?);
-        }
+        let bare = |path: &str| path.trim_start_matches('/').to_owned();
         let fetched: BTreeSet<String> = (run.fetched.iter())
             .filter(|file| file.font && file.status == 200)
-            .map(|file| file.path.trim_start_matches('/').to_owned())
+            .map(|file| bare(&file.path))
             .collect();
-        let paths: BTreeSet<String> = paths
-            .iter()
-            .map(|path| path.trim_start_matches('/').to_owned())
-            .collect();
-        run.unforeseen = fetched.difference(&paths).cloned().collect();
-        run.not_fetched = paths.difference(&fetched).cloned().collect();
+        let mut known = BTreeSet::new();
+        let mut not_fetched = BTreeSet::new();
+        for file in &foretold.files {
+            let path = Path::new(&file.file);
+            // A file beside a mapped sheet may be asked for by its own path, too.
+            let copy = url_of_copy(&self.pages.site.maps, path);
+            let own = match (self.path(path), &copy) {
+                (Ok(own), _) => Some(own),
+                (Err(_), Some(_)) => None,
+                (Err(error), None) => return Err(error),
+            };
+            let names: Vec<String> = copy.iter().chain(&own).map(|name| bare(name)).collect();
+            if !names.iter().any(|name| fetched.contains(name)) {
+                not_fetched.extend(names.first().cloned());
+            }
+            known.extend(names);
+        }
+        run.unforeseen = fetched.difference(&known).cloned().collect();
+        run.not_fetched = not_fetched.into_iter().collect();
         Ok(())
     }
 
@@ -239,6 +255,13 @@ impl Prover<'_> {
             let all = both(|one| one.heights + one.line_heights);
             because.push(format!(
                 "{heights} of {all} heights are others than predicted"
+            ));
+        }
+        let boxes = both(|one| one.boxes_off);
+        if self.args.strict && boxes > 0 {
+            let all = both(|one| one.boxes);
+            because.push(format!(
+                "{boxes} of {all} boxes stand elsewhere, or are wider or narrower, than predicted"
             ));
         }
         because
@@ -331,14 +354,18 @@ fn watch(session: &mut Session, server: &Server, url: &str) -> Result<Seen, CliE
 type Shown = BTreeMap<usize, Vec<ShownFont>>;
 
 /// The fonts of the blocks, where the browser tells.
-fn fonts_of(session: &mut Session, told: &Foretold) -> Result<Option<Shown>, CliError> {
+fn fonts_of(
+    session: &mut Session,
+    told: &Foretold,
+    seen: &Measured,
+) -> Result<Option<Shown>, CliError> {
     let numbers: Vec<usize> = told
         .blocks
         .iter()
         .map(|block| block.number)
         .take(MOST_ASKED)
         .collect();
-    Ok(session.shown_fonts(&numbers)?)
+    Ok(session.shown_fonts(&numbers, &seen.numbers)?)
 }
 
 /// The fonts of the blocks with the names of their elements.

@@ -7,6 +7,7 @@ use tidy_lattice_core::font::CharacterSet;
 use tidy_lattice_core::trim::subset::Source;
 use tidy_lattice_core::trim::{Packing, Slicing, TrimNeed, TrimRequest};
 use tidy_lattice_project::Access;
+use tidy_lattice_project::building::stand_for_missing;
 use tidy_lattice_project::file::Project;
 use tidy_lattice_project::request::SurveyRequest;
 use tidy_lattice_project::trimming::{Target, TextsNeed};
@@ -116,6 +117,9 @@ impl Asked {
                  --text, --language or --range",
             );
             return Ok(Asked::Everything);
+        } else {
+            // Roles without a stack have the one that `build` makes.
+            stand_for_missing(&mut request.stack.site, project, access)?;
         }
         let gathered = TextsNeed::gather(&request, project, access)?;
         let gathered = Box::new(gathered);

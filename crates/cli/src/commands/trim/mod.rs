@@ -15,11 +15,11 @@ use tidy_lattice_project::{Access, ProjectError};
 
 use self::asked::{Asked, request, slicing};
 use self::files::{Done, Files, named, sheet, write};
-use crate::args::TrimArgs;
+use crate::args::{SiteArgs, TrimArgs};
 use crate::error::{CliError, Outcome};
 use crate::progress::while_working;
 use crate::results::{NotNeeded, TrimmedFace, TrimmedFaces};
-use crate::{input, output, show};
+use crate::{input, screen, show};
 
 /// Endings of what is taken as a font, not as a text.
 const FONTS: [&str; 7] = ["ttf", "otf", "ttc", "otc", "woff", "woff2", "css"];
@@ -30,9 +30,8 @@ pub fn run(args: &TrimArgs, json: bool) -> Result<Outcome, CliError> {
     if let Some(folder) = &args.output {
         write(folder, &files, &trimmed.css, args.force)?;
     }
-    output::print(&if json {
-        show::json::document("trim", &trimmed)
-    } else {
+    screen::tell_whole_names(args.all);
+    super::tell(json, "trim", &trimmed, || {
         show::trim::view(&trimmed, args.all)
     })?;
     let lacks = trimmed.faces.iter().any(|face| face.lacks_count > 0);
@@ -41,7 +40,15 @@ pub fn run(args: &TrimArgs, json: bool) -> Result<Outcome, CliError> {
 
 /// The web fonts of a project, cut to its texts.
 pub fn trim_project(project: &Path) -> Result<TrimmedFaces, CliError> {
-    Ok(trimmed(&TrimArgs::of_project(project))?.0)
+    Ok(trim_to_files(project, &SiteArgs::default())?.0)
+}
+
+/// The same, with the files and their names.
+pub fn trim_to_files(project: &Path, site: &SiteArgs) -> Result<(TrimmedFaces, Files), CliError> {
+    trimmed(&TrimArgs {
+        site: site.clone(),
+        ..TrimArgs::of_project(project)
+    })
 }
 
 /// Cuts what was named, and gives the files with their names.

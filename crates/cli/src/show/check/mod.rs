@@ -1,6 +1,7 @@
-//! `check` and `explain` for people; the forms for machines lie beside.
+//! `check` for people; the forms for machines lie beside.
 
 mod annotations;
+mod excerpt;
 mod junit;
 mod markdown;
 mod sarif;
@@ -14,15 +15,17 @@ use std::collections::BTreeSet;
 use std::fmt::Write as _;
 
 use similar::TextDiff;
-use tidy_lattice_checks::catalogue::Rule;
 use tidy_lattice_checks::{Finding, Level};
 
-use super::text::{BAD, FAINT, GOOD, TITLE, count, paragraph, safe, styled};
+use self::excerpt::Marked;
+use super::text::{BAD, FAINT, GOOD, TITLE, count, next_step, paragraph, safe, styled};
 use crate::results::{Change, Checked};
+use crate::screen;
 
 /// The verdict, then the findings by file.
 pub fn view(checked: &Checked) -> String {
     let mut view = verdict(checked);
+    view.push_str(&most_often(checked));
     let mut file = "";
     let mut told: BTreeSet<&str> = BTreeSet::new();
     for finding in &checked.findings {
@@ -49,6 +52,39 @@ pub fn brief(checked: &Checked) -> String {
         let _ = writeln!(view, " and {rest} more");
     }
     view
+}
+
+/// The rules with most findings, where there is more than a screenful.
+fn most_often(checked: &Checked) -> String {
+    /// From how many findings on.
+    const MANY: usize = 8;
+    /// How many rules are told.
+    const TOLD: usize = 4;
+    if checked.findings.len() < MANY {
+        return String::new();
+    }
+    let mut rules: Vec<(&str, usize)> = Vec::new();
+    for finding in &checked.findings {
+        match rules.iter_mut().find(|(code, _)| *code == finding.code) {
+            Some((_, times)) => *times += 1,
+            None => rules.push((finding.code, 1)),
+        }
+    }
+    // A stable sort: rules of as many findings stay in the order of the files.
+    rules.sort_by_key(|(_, times)| std::cmp::Reverse(*times));
+    let told = rules.iter().filter(|(_, times)| *times > 1).take(TOLD);
+    let told: Vec<String> = told
+        .map(|(code, times)| format!("{code} {times} times"))
+        .collect();
+    if told.is_empty() {
+        return String::new();
+    }
+    let mut text = paragraph(&format!("Most often: {}.", told.join(", ")));
+    text.push_str(&next_step(&format!(
+        "`tidy-lattice explain {}` tells more of a rule.",
+        rules[0].0
+    )));
+    text
 }
 
 fn verdict(checked: &Checked) -> String {
@@ -112,23 +148,23 @@ fn one(finding: &Finding, first: bool) -> String {
         styled(FAINT, finding.code)
     );
     if let Some(excerpt) = &finding.excerpt {
-        let line: String = excerpt
-            .text
-            .chars()
-            .map(|c| if c.is_control() { ' ' } else { c })
-            .collect();
-        let _ = writeln!(text, "         │ {line}");
-        let under: String = std::iter::repeat_n('^', excerpt.length).collect();
+        let room = screen::width().map(|width| width - MARGIN.len() - BAR);
+        let part = Marked::of(excerpt, room);
+        let _ = writeln!(text, "{MARGIN}│ {}", part.text);
+        let under: String = std::iter::repeat_n('^', part.length).collect();
         let _ = writeln!(
             text,
-            "         │ {}{}",
-            " ".repeat(excerpt.start),
+            "{MARGIN}│ {}{}",
+            " ".repeat(part.start),
             styled(style, &under)
         );
     }
-    let mut say = |words: &str| {
-        for line in paragraph(words).lines() {
-            let _ = writeln!(text, "         {}", line.trim_start());
+    let mut say = |words: &str| match screen::width() {
+        Some(width) => {
+            let _ = writeln!(text, "{}", screen::wrap(words, width, MARGIN, MARGIN));
+        }
+        None => {
+            let _ = writeln!(text, "{MARGIN}{words}");
         }
     };
     say(&sentence(&finding.what));
@@ -138,9 +174,19 @@ fn one(finding: &Finding, first: bool) -> String {
     text
 }
 
-/// The words as a sentence.
+/// What stands before the lines of a finding.
+const MARGIN: &str = "         ";
+
+/// How wide the bar beside a source line is, with its blank.
+const BAR: usize = 2;
+
+/// The words as a sentence. Paths, properties and the like stay as they are written.
 fn sentence(words: &str) -> String {
     let words = safe(words);
+    let first = words.split(' ').next().unwrap_or_default();
+    if !first.chars().all(char::is_alphabetic) {
+        return format!("{words}.");
+    }
     let mut letters = words.chars();
     let first = letters.next().map(|first| first.to_uppercase().to_string());
     format!("{}{}.", first.unwrap_or_default(), letters.as_str())
@@ -161,46 +207,21 @@ pub fn diff(changes: &[Change]) -> String {
     text
 }
 
-/// Rules with their reasons; of many a line each.
-pub fn explained(rules: &[Rule]) -> String {
-    let mut text = String::new();
-    let [rule] = rules else {
-        let width = rules
-            .iter()
-            .map(|rule| rule.code.len())
-            .max()
-            .unwrap_or_default();
-        for rule in rules {
-            let mended = if rule.mended { " (--fix)" } else { "" };
-            let _ = writeln!(
-                text,
-                " {:<width$}  {:<7}  {}{}",
-                rule.code,
-                rule.level.label(),
-                rule.title,
-                styled(FAINT, mended)
-            );
-        }
-        return text;
-    };
-    let _ = writeln!(
-        text,
-        "{}: {} ({})\n",
-        styled(TITLE, &rule.code),
-        rule.title,
-        rule.level.label()
-    );
-    text.push_str(&paragraph(&format!("{} {}", rule.why, rule.todo)));
-    for (title, style, example) in [("Wrong", BAD, &rule.wrong), ("Right", GOOD, &rule.right)] {
-        if !example.is_empty() {
-            let _ = writeln!(text, "\n{}", styled(style, title));
-            for line in example.trim().lines() {
-                let _ = writeln!(text, "    {line}");
-            }
-        }
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::sentence;
+
+    #[rstest]
+    #[case("text asks for it", "Text asks for it.")]
+    #[case(
+        "node_modules/a.css: there is no such file",
+        "node_modules/a.css: there is no such file."
+    )]
+    #[case("font-display is missing", "font-display is missing.")]
+    #[case("0-17F is no range", "0-17F is no range.")]
+    fn only_words_are_capitalised(#[case] words: &str, #[case] told: &str) {
+        assert_eq!(sentence(words), told);
     }
-    if rule.mended {
-        text.push_str("\n`check --fix` mends it where it is plain how.\n");
-    }
-    text
 }

@@ -1,5 +1,6 @@
 //! Several faces, a line each.
 
+use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
 use tidy_lattice_core::describe::{LanguageVerdict, Verdict};
@@ -8,6 +9,12 @@ use super::weight;
 use crate::results::DescribedFace;
 use crate::show::table::{lines, table};
 use crate::show::text::{BAD, FAINT, GOOD, count, kilobytes, safe, styled, thousands};
+
+/// From how many files on a face is told by a few of them.
+const MANY: usize = 6;
+
+/// How many of them are told.
+const SHOWN: usize = 3;
 
 /// One line a face.
 pub fn overview(faces: &[DescribedFace]) -> String {
@@ -34,7 +41,23 @@ pub fn overview(faces: &[DescribedFace]) -> String {
     header.extend(["KB", "file"]);
     let right: Vec<usize> = vec![2, 3, 5, 6 + asked.len()];
     let mut table = table(&header, &right);
+    let key = |face: &DescribedFace| {
+        let names = &face.description.identity.names;
+        (names.label(), weight(&face.description))
+    };
+    let mut files: BTreeMap<(String, String), usize> = BTreeMap::new();
     for face in faces {
+        *files.entry(key(face)).or_default() += 1;
+    }
+    let mut told: BTreeMap<(String, String), usize> = BTreeMap::new();
+    for face in faces {
+        // Of a face in many files a few stand for all.
+        let key = key(face);
+        let before = told.entry(key.clone()).or_default();
+        *before += 1;
+        if files[&key] > MANY && *before > SHOWN {
+            continue;
+        }
         let description = &face.description;
         let scripts: Vec<&str> = description
             .characters
@@ -78,6 +101,10 @@ pub fn overview(faces: &[DescribedFace]) -> String {
         table.add_row(row);
     }
     let mut view = lines(&table);
+    for ((name, weight), files) in files.iter().filter(|(_, files)| **files > MANY) {
+        let more = count((files - SHOWN) as u64, "more file", "more files");
+        let _ = writeln!(view, " and {more} of {} {weight}", safe(name));
+    }
     let faults = faces.iter().flat_map(|face| {
         let findings = face
             .description

@@ -159,14 +159,10 @@ fn languages(d: &Description, all: bool) -> String {
         let more = if l.main.lacking.len() > 4 { "…" } else { "" };
         let but = shown.join(" ") + more;
         if !but.is_empty() {
-            return format!("{} (but {but})", l.name);
+            return format!("{} (without {but})", l.name);
         }
         let some = &l.unplaced[..l.unplaced.len().min(4)];
-        format!(
-            "{} (but marks of {} not placed)",
-            l.name,
-            safe(&some.join(" "))
-        )
+        format!("{} (marks of {} not placed)", l.name, safe(&some.join(" ")))
     };
     if of(Verdict::AllButRare).count() > 0 {
         let names = list(Verdict::AllButRare, &but);
@@ -182,7 +178,7 @@ fn languages(d: &Description, all: bool) -> String {
     }
     if of(Verdict::Lacks).count() > 0 {
         let names = list(Verdict::Lacks, &but);
-        parts.push(format!("{} {names}", styled(TITLE, "lacks some:")));
+        parts.push(format!("{} {names}", styled(TITLE, "letters missing for:")));
     }
     // Of all languages only those are told that the face has something of.
     let few = languages.len() <= NAMED;
@@ -232,7 +228,7 @@ fn characters(d: &Description) -> String {
         .take(6)
         .map(|share| {
             format!(
-                "{} {} of {}",
+                "{} {} (Unicode has {})",
                 share.name,
                 thousands(share.covered),
                 thousands(share.assigned)

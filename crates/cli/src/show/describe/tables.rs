@@ -5,6 +5,7 @@ use std::fmt::Write as _;
 
 use tidy_lattice_core::describe::{Description, FeatureDefault, FeatureDescription};
 
+use crate::screen;
 use crate::show::table::{lines, table};
 use crate::show::text::{TITLE, labelled, safe, styled, thousands};
 
@@ -27,6 +28,8 @@ pub fn levels(d: &Description) -> String {
         levels.extend(height.best().map(|units| (units / em, name, '─')));
     }
     levels.sort_by(|a, b| b.0.total_cmp(&a.0));
+    // Numbers, letters and names take 27 columns.
+    let room = screen::width().map_or(28, |width| (width.saturating_sub(27) / 2).clamp(6, 28));
     let mut text = String::new();
     for (level, name, stroke) in levels {
         let letters = match name {
@@ -34,7 +37,7 @@ pub fn levels(d: &Description) -> String {
             "cap height" => "H",
             _ => " ",
         };
-        let rule: String = std::iter::repeat_n(stroke, 28).collect();
+        let rule: String = std::iter::repeat_n(stroke, room).collect();
         let _ = writeln!(text, " {level:>7.3} em {rule} {letters} {rule} {name}");
     }
     text

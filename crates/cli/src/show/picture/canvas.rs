@@ -90,7 +90,7 @@ impl Canvas {
         let _ = writeln!(
             self.body,
             r#"<path d="{}" fill="{fill}"{opacity}/>"#,
-            rounded(path).to_svg()
+            steps(path)
         );
     }
 
@@ -106,24 +106,77 @@ impl Canvas {
     }
 }
 
-/// To hundredths of a px, so that files stay small and equal everywhere.
-fn rounded(path: &BezPath) -> BezPath {
-    let round = |p: kurbo::Point| {
-        kurbo::Point::new((p.x * 100.0).round() / 100.0, (p.y * 100.0).round() / 100.0)
-    };
-    path.elements()
-        .iter()
-        .map(|element| match *element {
-            kurbo::PathEl::MoveTo(a) => kurbo::PathEl::MoveTo(round(a)),
-            kurbo::PathEl::LineTo(a) => kurbo::PathEl::LineTo(round(a)),
-            kurbo::PathEl::QuadTo(a, b) => kurbo::PathEl::QuadTo(round(a), round(b)),
-            kurbo::PathEl::CurveTo(a, b, c) => kurbo::PathEl::CurveTo(round(a), round(b), round(c)),
-            kurbo::PathEl::ClosePath => kurbo::PathEl::ClosePath,
-        })
-        .collect()
+/// An outline as `d` has it, in steps from point to point: they take half the room. Points
+/// are rounded to hundredths of a px, so that files are equal everywhere, and steps go from
+/// one rounded point to the next, so that nothing drifts.
+pub fn steps(path: &BezPath) -> String {
+    let hundredths = |p: kurbo::Point| [(p.x * 100.0).round(), (p.y * 100.0).round()];
+    let mut text = String::new();
+    let (mut from, mut start) = ([0.0; 2], [0.0; 2]);
+    for element in path.elements() {
+        let (command, points): (char, &[kurbo::Point]) = match element {
+            kurbo::PathEl::MoveTo(a) => ('m', &[*a]),
+            kurbo::PathEl::LineTo(a) => ('l', &[*a]),
+            kurbo::PathEl::QuadTo(a, b) => ('q', &[*a, *b]),
+            kurbo::PathEl::CurveTo(a, b, c) => ('c', &[*a, *b, *c]),
+            kurbo::PathEl::ClosePath => ('z', &[]),
+        };
+        text.push(command);
+        let mut last = from;
+        for (place, point) in points.iter().enumerate() {
+            last = hundredths(*point);
+            for axis in 0..2 {
+                let step = (last[axis] - from[axis]) / 100.0;
+                // A sign parts numbers, too.
+                if (place, axis) != (0, 0) && step >= 0.0 {
+                    text.push(' ');
+                }
+                // There is no negative nothing.
+                let _ = write!(text, "{}", step + 0.0);
+            }
+        }
+        match command {
+            'm' => start = last,
+            'z' => last = start,
+            _ => {}
+        }
+        from = last;
+    }
+    text
 }
 
 /// From font units, y upwards, to px, y downwards.
 pub fn to_px(x: f64, baseline: f64, scale: f64) -> Affine {
     Affine::new([scale, 0.0, 0.0, -scale, x, baseline])
+}
+
+#[cfg(test)]
+mod tests {
+    use kurbo::{BezPath, ParamCurve as _, Shape as _};
+
+    use super::steps;
+
+    #[test]
+    fn steps_read_back_as_the_outline() {
+        let outline = "M65.5,48.56 Q63.37,46.53 60.51,45.984 L54.84,46.53 C1,-2 3.004,4 5,6 Z \
+                       M-7.67,52.4 L80.99,62.6 L0,0 Z M3,3 L4,4";
+        let path = BezPath::from_svg(outline).expect("an outline");
+        let text = steps(&path);
+        let read = BezPath::from_svg(&text).expect("the same");
+        assert_eq!(read.elements().len(), path.elements().len());
+        let (a, b) = (path.bounding_box(), read.bounding_box());
+        for (a, b) in [(a.x0, b.x0), (a.y0, b.y0), (a.x1, b.x1), (a.y1, b.y1)] {
+            assert!((a - b).abs() < 0.006, "{a} and {b}: {text}");
+        }
+        let points = |path: &BezPath| {
+            path.segments()
+                .map(|segment| segment.eval(1.0))
+                .collect::<Vec<_>>()
+        };
+        let (a, b): (Vec<kurbo::Point>, Vec<_>) = (points(&path), points(&read));
+        assert!(
+            a.iter().zip(&b).all(|(a, b)| a.distance(*b) < 0.008),
+            "{text}"
+        );
+    }
 }

@@ -6,6 +6,7 @@
 mod canvas;
 mod compare;
 mod lettering;
+mod letters;
 mod ranking;
 mod raster;
 mod shift;
@@ -15,6 +16,7 @@ mod stand_in;
 use std::path::Path;
 
 pub use compare::comparison;
+pub use letters::letters;
 pub use ranking::ranking;
 pub use raster::differing_pixels;
 pub use shift::shift_picture;

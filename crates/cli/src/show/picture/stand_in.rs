@@ -65,7 +65,7 @@ pub fn stand_in(picture: &StandInPicture<'_>) -> String {
     let fitted = set(picture.local, slices, paragraph);
     let breaks = |breaks: Option<tidy_lattice_core::standin::BreakCount>| {
         breaks.map_or(String::new(), |breaks| {
-            format!(", {:.1} % of paragraphs break elsewhere", breaks.share())
+            format!(", {:.1} % of paragraphs wrap differently", breaks.share())
         })
     };
     let width = &picture.made.width;

@@ -1,6 +1,9 @@
 //! How many fonts each text touches: each is a file to load, and in an app that
 //! draws its own text one more batch.
 
+use std::collections::HashMap;
+
+use rayon::prelude::*;
 use serde::Serialize;
 
 use super::super::stack::Origin;
@@ -44,15 +47,17 @@ const FEW: usize = 8;
 
 pub(super) fn gather(outcomes: &[Outcome<'_>]) -> Vec<TextCost> {
     let mut sources: Vec<(&str, Vec<&Outcome<'_>>)> = Vec::new();
+    let mut places: HashMap<&str, usize> = HashMap::new();
     for outcome in outcomes {
         let source = outcome.bucket.source.as_str();
-        match sources.iter_mut().find(|(known, _)| *known == source) {
-            Some((_, list)) => list.push(outcome),
-            None => sources.push((source, vec![outcome])),
-        }
+        let place = *places.entry(source).or_insert_with(|| {
+            sources.push((source, Vec::new()));
+            sources.len() - 1
+        });
+        sources[place].1.push(outcome);
     }
     let mut costs: Vec<TextCost> = sources
-        .into_iter()
+        .into_par_iter()
         .filter_map(|(source, outcomes)| {
             let mut devices: Vec<usize> = outcomes.iter().map(|outcome| outcome.device).collect();
             devices.sort_unstable();

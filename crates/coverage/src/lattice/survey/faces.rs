@@ -92,6 +92,16 @@ pub(super) fn gather(survey: &Survey, outcomes: &[Outcome<'_>], names: &[String]
     faces
 }
 
+/// Whether a face offers another weight than the one asked for. Weights of installed families
+/// are their makers', who count their regular as 300 or 350 at times.
+fn is_other(candidate: &Candidate, weight: f32) -> bool {
+    const NEAR: f32 = 100.0;
+    let Range { from, to } = candidate.traits.weight;
+    let near = candidate.origin == Origin::Installed;
+    let off = (from - weight).max(weight - to);
+    off > if near { NEAR } else { 0.0 }
+}
+
 fn of(candidate: &Candidate, weight: f32, style: StyleValue) -> FaceUse {
     let offers = candidate.traits.weight;
     FaceUse {
@@ -100,7 +110,7 @@ fn of(candidate: &Candidate, weight: f32, style: StyleValue) -> FaceUse {
         style,
         face: candidate.name.clone(),
         offers,
-        other_weight: !offers.contains(weight),
+        other_weight: is_other(candidate, weight),
         faked: candidate.faked,
         origin: candidate.origin.clone(),
         roles: Vec::new(),

@@ -55,6 +55,9 @@ pub(super) fn gather(
                         // Of faces known by name only nothing is claimed.
                         return true;
                     };
+                    if !face.knows_features() {
+                        return true;
+                    }
                     let known = tags.entry(candidate.name.clone()).or_insert_with(|| {
                         let mut tags = face.feature_tags();
                         if has_even_figures(face) {

@@ -1,18 +1,19 @@
 //! What falls through, cluster by cluster and stack by stack.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 use serde::Serialize;
 use tidy_lattice_documents::style::read::FamilyName;
-use tidy_lattice_glyphs::font::Face;
+use tidy_lattice_glyphs::font::{Engines, Face};
 use tidy_lattice_glyphs::shaping::Shaper;
-use tidy_lattice_glyphs::text::{Character, Group};
+use tidy_lattice_glyphs::text::{Character, Group, used_with};
 
 use super::super::fit::{Fit, fit};
 use super::super::forms::flaw;
 use super::super::serve::{GapCause, described};
+use super::super::serving::Presentation;
 use super::super::shaping::Prober;
-use super::{Outcome, Survey, once, platforms_of};
+use super::{Outcome, Survey, once, platforms_of, presentation};
 use crate::need::{ClusterNeed, Place};
 use crate::platform::{Device, Family};
 
@@ -119,21 +120,80 @@ pub(super) fn gather(
     outcomes: &[Outcome<'_>],
     devices: &[Device<'_>],
 ) -> (Vec<SurveyGap>, Vec<SurveyGap>) {
-    let shown = |device: usize, by: Option<usize>, cluster: &ClusterNeed| {
-        let device = devices.get(device).filter(|_| by.is_none());
-        device.is_some_and(|device| system_shows(device, cluster))
+    let written: HashMap<(usize, usize), HashSet<String>> = outcomes
+        .iter()
+        .map(|outcome| ((outcome.number, outcome.device), written(outcome)))
+        .collect();
+    let shown = |outcome: &Outcome<'_>, by: Option<usize>, cluster: &ClusterNeed| {
+        let device = devices.get(outcome.device).filter(|_| by.is_none());
+        let as_text = presentation(&survey.styles[outcome.bucket.style]) == Presentation::Text;
+        let boxes = as_text && ends_as_box(&cluster.text);
+        device.is_some_and(|device| {
+            let other = || {
+                let scripts = scripts_of(cluster);
+                let written = &written[&(outcome.number, outcome.device)];
+                let any = scripts.iter().any(|script| written.contains(script));
+                // Where nothing of a stack is there at all, it is the stack that fails.
+                let is_there = !outcome.resolved.candidates.is_empty();
+                is_there && !any && has_font_for(device, cluster, &scripts)
+            };
+            !boxes && (system_shows(device, cluster) || other())
+        })
     };
-    let gaps = gather_where(survey, outcomes, devices, &|device, judged, cluster| {
-        !shown(device, judged, cluster)
+    let gaps = gather_where(survey, outcomes, devices, &|outcome, judged, cluster| {
+        !shown(outcome, judged, cluster)
     });
     (gaps, gather_where(survey, outcomes, devices, &shown))
+}
+
+/// The scripts of a cluster: of signs those that they are used with.
+fn scripts_of(cluster: &ClusterNeed) -> Vec<String> {
+    match (&cluster.group, cluster.text.chars().next()) {
+        (Group::Script(script), _) => vec![script.clone()],
+        (_, Some(first)) if !first.is_ascii() => used_with(first),
+        _ => Vec::new(),
+    }
+}
+
+/// The scripts of which some font of the stack shows something: what is then missing of them
+/// stands out among the rest.
+fn written(outcome: &Outcome<'_>) -> HashSet<String> {
+    // Nobody asks where nothing is missing.
+    if outcome.judged.iter().all(|judged| judged.cause.is_none()) {
+        return HashSet::new();
+    }
+    let clusters = outcome.bucket.need.clusters.iter().zip(&outcome.judged);
+    let shown = clusters.filter(|(_, judged)| judged.by.is_some());
+    shown.flat_map(|(cluster, _)| scripts_of(cluster)).collect()
+}
+
+/// Whether the system has a font for the script of a cluster, which its own fallback finds.
+fn has_font_for(device: &Device<'_>, cluster: &ClusterNeed, scripts: &[String]) -> bool {
+    let first = cluster.text.chars().next();
+    let mut families = device.platform().families.iter();
+    families.any(|family| {
+        let made = scripts.iter().any(|script| family.scripts.contains(script));
+        let mut measured = (family.faces.iter()).filter_map(|face| device.face(family, face));
+        // What is known by name only is what it is there for.
+        made && measured
+            .next()
+            .is_none_or(|face| first.is_some_and(|c| face.maps(c)))
+    })
+}
+
+/// Whether Chromium shows a box for a sequence of emoji that no font of the stack has where
+/// `font-variant-emoji` asks for text: those with a tone of skin, and joined ones with a
+/// selector within (seen in Chromium 156; flags and other joined ones are shown).
+fn ends_as_box(cluster: &str) -> bool {
+    let toned = cluster.contains(|c| ('\u{1f3fb}'..='\u{1f3ff}').contains(&c));
+    toned || (cluster.contains('\u{200d}') && cluster.contains('\u{fe0f}'))
 }
 
 /// Whether the system's own fallback surely shows a cluster: emoji, in its family for
 /// them.
 fn system_shows(device: &Device<'_>, cluster: &ClusterNeed) -> bool {
     let emoji = device
-        .generic("emoji")
+        .generic("emoji", None)
         .filter(|_| cluster.group == Group::Emoji);
     emoji.is_some_and(|family| {
         let faces: Vec<_> = family
@@ -151,7 +211,7 @@ fn gather_where(
     survey: &Survey,
     outcomes: &[Outcome<'_>],
     devices: &[Device<'_>],
-    counts: &dyn Fn(usize, Option<usize>, &ClusterNeed) -> bool,
+    counts: &dyn Fn(&Outcome<'_>, Option<usize>, &ClusterNeed) -> bool,
 ) -> Vec<SurveyGap> {
     let names: Vec<String> = devices
         .iter()
@@ -163,7 +223,7 @@ fn gather_where(
         let style = &survey.styles[outcome.bucket.style];
         for (cluster, judged) in outcome.bucket.need.clusters.iter().zip(&outcome.judged) {
             let Some(cause) = &judged.cause else { continue };
-            if !counts(outcome.device, judged.by, cluster) {
+            if !counts(outcome, judged.by, cluster) {
                 continue;
             }
             let key = (cluster.text.clone(), style.families.as_slice());
@@ -293,6 +353,7 @@ impl<'a> Remedies<'a> {
                         face,
                         prober.get_or_insert_with(|| Prober::new(face)),
                         cluster,
+                        Engines::ALL,
                     )
                     .is_none();
                 right.then(|| name.clone())

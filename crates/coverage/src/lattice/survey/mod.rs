@@ -105,6 +105,8 @@ struct Key {
     device: usize,
     web: usize,
     style: String,
+    /// The script whose generic families the device has for the language.
+    script: Option<&'static str>,
 }
 
 /// A cluster of a bucket, judged on one device.
@@ -170,6 +172,9 @@ pub fn survey(survey: &Survey, devices: &[Device<'_>]) -> Surveyed {
         device,
         web: bucket.web,
         style: keys[bucket.style].clone(),
+        script: devices
+            .get(device)
+            .and_then(|device| device.script_for(bucket.language.as_deref())),
     };
     let mut stacks: HashMap<Key, Resolved> = HashMap::new();
     for bucket in &survey.buckets {
@@ -181,7 +186,9 @@ pub fn survey(survey: &Survey, devices: &[Device<'_>]) -> Surveyed {
                     arrival: Arrival::Here,
                     hosted: survey.hosted.contains(&bucket.web),
                 };
-                resolve(&Request::of(&survey.styles[bucket.style]), fonts)
+                let request = Request::of(&survey.styles[bucket.style]);
+                let language = bucket.language.as_deref();
+                resolve(&request.in_language(language, fonts.device), fonts)
             });
         }
     }
@@ -198,14 +205,26 @@ pub fn survey(survey: &Survey, devices: &[Device<'_>]) -> Surveyed {
         let gaps = gaps.iter().filter(|gap| gap.allowed == allowed);
         gaps.map(|gap| gap.count).sum()
     };
+    let ((sets, texts), (faces, features)) = rayon::join(
+        || {
+            rayon::join(
+                || sets::gather(survey, &outcomes, &names),
+                || cost::gather(&outcomes),
+            )
+        },
+        || {
+            let faces = faces::gather(survey, &outcomes, &names);
+            (faces, features::gather(survey, &outcomes, &names))
+        },
+    );
     Surveyed {
         clusters: survey.buckets.iter().map(|bucket| bucket.need.total).sum(),
         gap_clusters: counted(false),
         allowed_clusters: counted(true),
-        sets: sets::gather(survey, &outcomes, &names),
-        faces: faces::gather(survey, &outcomes, &names),
-        features: features::gather(survey, &outcomes, &names),
-        texts: cost::gather(&outcomes),
+        sets,
+        faces,
+        features,
+        texts,
         platforms: names,
         open: !survey.hosted.is_empty(),
         left,
@@ -228,7 +247,7 @@ fn on_device<'a>(
         };
         let judgement = judgements.entry(key).or_insert_with(|| Judgement {
             resolved,
-            judge: Judge::new(&resolved.candidates),
+            judge: Judge::new(&resolved.candidates).in_engines(resolved.engines),
             presentation: presentation(&survey.styles[bucket.style]),
             judged: HashMap::new(),
         });

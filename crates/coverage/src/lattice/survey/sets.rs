@@ -3,6 +3,7 @@
 
 use std::collections::HashMap;
 
+use rayon::prelude::*;
 use serde::Serialize;
 use tidy_lattice_documents::style::read::FamilyName;
 use tidy_lattice_glyphs::text::Group;
@@ -82,37 +83,32 @@ pub(super) fn gather(
     outcomes: &[Outcome<'_>],
     names: &[String],
 ) -> Vec<SetCoverage> {
-    let mut stacks: Vec<&[FamilyName]> = Vec::new();
+    let mut stacks: Vec<(&[FamilyName], Vec<&Outcome<'_>>)> = Vec::new();
+    let mut places: HashMap<&[FamilyName], usize> = HashMap::new();
     for outcome in outcomes {
-        once(
-            &mut stacks,
-            survey.styles[outcome.bucket.style].families.as_slice(),
-        );
+        let stack = survey.styles[outcome.bucket.style].families.as_slice();
+        let place = *places.entry(stack).or_insert_with(|| {
+            stacks.push((stack, Vec::new()));
+            stacks.len() - 1
+        });
+        stacks[place].1.push(outcome);
     }
     let mut sets: Vec<SetCoverage> = stacks
-        .into_iter()
-        .map(|stack| set(survey, outcomes, names, stack))
+        .into_par_iter()
+        .map(|(stack, ours)| set(&ours, names, stack))
         .collect();
     sets.sort_by_key(|set| std::cmp::Reverse(set.clusters));
     sets
 }
 
-fn set(
-    survey: &Survey,
-    outcomes: &[Outcome<'_>],
-    names: &[String],
-    stack: &[FamilyName],
-) -> SetCoverage {
-    let ours: Vec<&Outcome<'_>> = outcomes
-        .iter()
-        .filter(|outcome| survey.styles[outcome.bucket.style].families == stack)
-        .collect();
+/// The lattice of one stack, of the texts that are set in it.
+fn set(ours: &[&Outcome<'_>], names: &[String], stack: &[FamilyName]) -> SetCoverage {
     let (mut roles, mut languages) = (Vec::new(), Vec::new());
     let mut devices: Vec<SetDevice> = Vec::new();
     let mut numbers: Vec<usize> = ours.iter().map(|outcome| outcome.device).collect();
     numbers.sort_unstable();
     numbers.dedup();
-    for outcome in &ours {
+    for outcome in ours {
         once(&mut roles, outcome.bucket.role.clone());
         if let Some(language) = &outcome.bucket.language {
             once(&mut languages, language.clone());

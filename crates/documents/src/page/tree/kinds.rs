@@ -1,7 +1,10 @@
 //! What elements are: pictures and frames with a size of their own, form controls.
 
-use super::Builder;
-use crate::page::dom::NodeId;
+use std::sync::Arc;
+
+use super::{Builder, pictures};
+use crate::page::boxes::BoxStyle;
+use crate::page::dom::{Dom, NodeId};
 use crate::page::flow::{Control, FlowKind, Natural};
 
 /// The size of a frame or canvas that states none (CSS 2.2, §10.3.2), in px.
@@ -15,9 +18,15 @@ pub(super) fn is_replaced(tag: &str) -> bool {
     .contains(&tag)
 }
 
+/// Whether an element is a form field that is never shown, whatever its style says.
+pub(super) fn is_hidden_field(dom: &Dom, node: NodeId, tag: &str) -> bool {
+    let kind = || dom.attribute(node, "type");
+    tag == "input" && kind().is_some_and(|kind| kind.eq_ignore_ascii_case("hidden"))
+}
+
 impl Builder<'_> {
     /// What an element is.
-    pub(super) fn kind(&self, node: NodeId, tag: &str) -> FlowKind {
+    pub(super) fn kind(&self, node: NodeId, tag: &str, boxes: &mut Arc<BoxStyle>) -> FlowKind {
         let attribute = |name: &str| self.dom.attribute(node, name);
         let number = |name: &str, other: u32| {
             attribute(name)
@@ -32,6 +41,7 @@ impl Builder<'_> {
                 let value = |other: &str| attribute("value").unwrap_or(other).to_owned();
                 FlowKind::Control(match kind.as_str() {
                     "checkbox" | "radio" => Control::Tick,
+                    "range" => Control::Slider,
                     "submit" => Control::Button(value("Submit")),
                     "reset" => Control::Button(value("Reset")),
                     "button" => Control::Button(value("")),
@@ -51,50 +61,41 @@ impl Builder<'_> {
                 }
                 FlowKind::Control(Control::Choice(options))
             }
+            "img" => self.image(node, boxes),
             tag if is_replaced(tag) => FlowKind::Replaced(self.natural(node, tag)),
             _ => FlowKind::Element(tag.to_owned()),
         }
     }
 
+    /// A size that an attribute states, in px.
+    fn stated_px(&self, node: NodeId, name: &str) -> Option<f32> {
+        let value = self.dom.attribute(node, name)?.trim();
+        let px = value.trim_end_matches("px").parse::<f32>().ok();
+        px.filter(|px| *px >= 0.0)
+    }
+
+    /// Width by height as attributes state them.
+    pub(super) fn stated_ratio(&self, node: NodeId) -> Option<f32> {
+        let (width, height) = (
+            self.stated_px(node, "width")?,
+            self.stated_px(node, "height")?,
+        );
+        Natural::of(width, height).ratio
+    }
+
     /// What a picture or frame is in itself. Attributes that state its size count as
     /// style besides, see `page/hints.rs`.
     fn natural(&self, node: NodeId, tag: &str) -> Natural {
-        let px = |name: &str| {
-            let value = self
-                .dom
-                .attribute(node, name)?
-                .trim()
-                .trim_end_matches("px");
-            value.parse::<f32>().ok().filter(|px| *px >= 0.0)
-        };
-        let stated = match (px("width"), px("height")) {
-            (Some(width), Some(height)) => Natural::of(width, height).ratio,
-            _ => None,
-        };
+        let px = |name: &str| self.stated_px(node, name);
+        let stated = self.stated_ratio(node);
         let ratio = |ratio| Natural {
             ratio,
             ..Natural::default()
         };
         match tag {
-            "img" => {
-                let url = self.dom.attribute(node, "src");
-                match url.and_then(|url| self.picture_size(url)) {
-                    Some((width, height)) => Natural::of(width, height),
-                    None => ratio(stated),
-                }
-            }
             "svg" => {
-                let numbers: Vec<f32> = self
-                    .dom
-                    .attribute(node, "viewBox")
-                    .unwrap_or_default()
-                    .split([' ', ','])
-                    .filter_map(|number| number.parse().ok())
-                    .collect();
-                let own = match numbers.as_slice() {
-                    [_, _, width, height] => Natural::of(*width, *height).ratio,
-                    _ => stated,
-                };
+                let stated_view = self.dom.attribute(node, "viewBox");
+                let own = stated_view.and_then(pictures::ratio).or(stated);
                 Natural {
                     fills: own.is_some(),
                     ..ratio(own)
@@ -114,12 +115,5 @@ impl Builder<'_> {
             },
             _ => Natural::default(),
         }
-    }
-
-    /// The size of a picture that lies beside the page, in px.
-    fn picture_size(&self, url: &str) -> Option<(f32, f32)> {
-        let file = self.files.read(url, self.name, self.name).ok()?;
-        let size = imagesize::blob_size(&file.bytes).ok()?;
-        (size.width > 0 && size.height > 0).then_some((size.width as f32, size.height as f32))
     }
 }

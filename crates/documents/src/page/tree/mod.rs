@@ -3,6 +3,7 @@
 
 mod kinds;
 mod made;
+mod pictures;
 
 use std::sync::Arc;
 
@@ -45,6 +46,7 @@ pub fn read_flow(html: &str, name: &str, files: &dyn Files, viewport: Viewport) 
     walk(&dom, document, &mut builder);
     let limits = limits(&dom, &builder.cascade, name);
     builder.problems.extend(limits);
+    builder.flow.quirks = dom.quirks();
     FlowPage {
         name: name.to_owned(),
         flow: builder.flow,
@@ -109,6 +111,7 @@ impl Walker for Builder<'_> {
         let counts = parent.counts && tag != "template";
         let shown = (top || parent.flow.is_some())
             && (kinds::is_replaced(tag) || !HIDDEN.contains(&tag))
+            && !kinds::is_hidden_field(self.dom, node, tag)
             && !folded(self.dom, node, parent.node);
         let mut level = Level {
             node,
@@ -142,6 +145,7 @@ impl Walker for Builder<'_> {
 
     fn leave(&mut self, level: Level) {
         if let Some(flow) = level.flow {
+            self.fold(level.node, flow);
             self.letters.retain(|(block, _)| *block != flow);
             self.pseudo(level.node, PseudoElement::After, flow, &level.computed);
         }
@@ -192,7 +196,7 @@ impl Builder<'_> {
         if let Some(around) = around {
             self.as_item(around, &mut boxes);
         }
-        let kind = self.kind(node, tag);
+        let kind = self.kind(node, tag, &mut boxes);
         let flow = self.add(
             around,
             FlowNode {
@@ -216,6 +220,22 @@ impl Builder<'_> {
         }
         self.pseudo(node, PseudoElement::Before, flow, computed);
         flow
+    }
+
+    /// Adds the box of what a closed `details` hides: nothing is in it, but margins do not
+    /// collapse with it (HTML, §15.5.4).
+    fn fold(&mut self, node: NodeId, flow: usize) {
+        if !is_closed(self.dom, node) {
+            return;
+        }
+        let boxes = BoxStyle {
+            display: Display::FlowRoot,
+            ..BoxStyle::default()
+        };
+        let around = &self.flow.nodes[flow];
+        let kind = FlowKind::Element("::details-content".to_owned());
+        let hidden = around.inside(kind, around.text.clone(), Arc::new(boxes));
+        self.add(Some(flow), hidden);
     }
 
     /// Items of flexible boxes and grids are blocks (CSS Display 3, §2.7).
@@ -275,9 +295,12 @@ impl Builder<'_> {
     }
 }
 
+/// Whether `node` is a `details` that is closed.
+fn is_closed(dom: &Dom, node: NodeId) -> bool {
+    dom.tag(node) == Some("details") && dom.attribute(node, "open").is_none()
+}
+
 /// Whether `node` is in a `details` that is closed, and not its summary.
 fn folded(dom: &Dom, node: NodeId, parent: NodeId) -> bool {
-    dom.tag(parent) == Some("details")
-        && dom.attribute(parent, "open").is_none()
-        && dom.tag(node) != Some("summary")
+    is_closed(dom, parent) && dom.tag(node) != Some("summary")
 }

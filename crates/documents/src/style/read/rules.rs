@@ -8,6 +8,7 @@ use cssparser::{
 use selectors::SelectorList;
 use selectors::parser::{Component, ParseRelative, Selector};
 
+use super::property_names;
 use super::selector::{Css, SelectorReader};
 use super::{
     Condition, Declaration, FontFace, Item, MediaList, Problem, RegisteredProperty, Rule, Sheet,
@@ -19,195 +20,6 @@ const DEEPEST: usize = 16;
 
 /// The most parts that the selectors of a rule may have, with those around it put in.
 const LARGEST_SELECTOR: usize = 1 << 14;
-
-/// Properties that change which font shows a text, how, or which text there is.
-const PROPERTIES: [&str; 185] = [
-    "-moz-appearance",
-    "-webkit-appearance",
-    "-webkit-line-clamp",
-    "align-content",
-    "align-items",
-    "align-self",
-    "all",
-    "appearance",
-    "aspect-ratio",
-    "block-size",
-    "border",
-    "border-block",
-    "border-block-end",
-    "border-block-end-width",
-    "border-block-start",
-    "border-block-start-width",
-    "border-block-width",
-    "border-bottom",
-    "border-bottom-style",
-    "border-bottom-width",
-    "border-collapse",
-    "border-inline",
-    "border-inline-end",
-    "border-inline-end-width",
-    "border-inline-start",
-    "border-inline-start-width",
-    "border-inline-width",
-    "border-left",
-    "border-left-style",
-    "border-left-width",
-    "border-right",
-    "border-right-style",
-    "border-right-width",
-    "border-spacing",
-    "border-style",
-    "border-top",
-    "border-top-style",
-    "border-top-width",
-    "border-width",
-    "bottom",
-    "box-sizing",
-    "caption-side",
-    "clear",
-    "column-count",
-    "column-gap",
-    "column-width",
-    "columns",
-    "contain",
-    "content",
-    "content-visibility",
-    "direction",
-    "display",
-    "flex",
-    "flex-basis",
-    "flex-direction",
-    "flex-flow",
-    "flex-grow",
-    "flex-shrink",
-    "flex-wrap",
-    "float",
-    "font",
-    "font-family",
-    "font-feature-settings",
-    "font-kerning",
-    "font-language-override",
-    "font-optical-sizing",
-    "font-palette",
-    "font-size",
-    "font-size-adjust",
-    "font-stretch",
-    "font-style",
-    "font-synthesis",
-    "font-synthesis-position",
-    "font-synthesis-small-caps",
-    "font-synthesis-style",
-    "font-synthesis-weight",
-    "font-variant",
-    "font-variant-alternates",
-    "font-variant-caps",
-    "font-variant-east-asian",
-    "font-variant-emoji",
-    "font-variant-ligatures",
-    "font-variant-numeric",
-    "font-variant-position",
-    "font-variation-settings",
-    "font-weight",
-    "font-width",
-    "gap",
-    "grid",
-    "grid-area",
-    "grid-auto-columns",
-    "grid-auto-flow",
-    "grid-auto-rows",
-    "grid-column",
-    "grid-column-end",
-    "grid-column-start",
-    "grid-gap",
-    "grid-row",
-    "grid-row-end",
-    "grid-row-start",
-    "grid-template",
-    "grid-template-areas",
-    "grid-template-columns",
-    "grid-template-rows",
-    "height",
-    "hyphenate-character",
-    "hyphens",
-    "inline-size",
-    "inset",
-    "justify-content",
-    "justify-items",
-    "justify-self",
-    "left",
-    "letter-spacing",
-    "line-break",
-    "line-height",
-    "list-style",
-    "list-style-position",
-    "list-style-type",
-    "margin",
-    "margin-block",
-    "margin-block-end",
-    "margin-block-start",
-    "margin-bottom",
-    "margin-inline",
-    "margin-inline-end",
-    "margin-inline-start",
-    "margin-left",
-    "margin-right",
-    "margin-top",
-    "max-block-size",
-    "max-height",
-    "max-inline-size",
-    "max-width",
-    "min-block-size",
-    "min-height",
-    "min-inline-size",
-    "min-width",
-    "order",
-    "overflow",
-    "overflow-wrap",
-    "overflow-x",
-    "overflow-y",
-    "padding",
-    "padding-block",
-    "padding-block-end",
-    "padding-block-start",
-    "padding-bottom",
-    "padding-inline",
-    "padding-inline-end",
-    "padding-inline-start",
-    "padding-left",
-    "padding-right",
-    "padding-top",
-    "place-content",
-    "place-items",
-    "place-self",
-    "position",
-    "quotes",
-    "right",
-    "row-gap",
-    "tab-size",
-    "table-layout",
-    "text-align",
-    "text-align-last",
-    "text-indent",
-    "text-orientation",
-    "text-rendering",
-    "text-transform",
-    "text-wrap",
-    "text-wrap-mode",
-    "text-wrap-style",
-    "top",
-    "transform",
-    "unicode-bidi",
-    "vertical-align",
-    "visibility",
-    "white-space",
-    "white-space-collapse",
-    "width",
-    "word-break",
-    "word-spacing",
-    "word-wrap",
-    "writing-mode",
-    "zoom",
-];
 
 type Error = ParseError<selectors::parser::SelectorParseErrorKind>;
 
@@ -554,7 +366,6 @@ fn size(selectors: &[Selector<Css>], most: usize) -> usize {
 /// One declaration; `None` where the property does not matter.
 fn declaration(name: &str, input: &mut Parser<'_>) -> Result<Option<Declaration>, Error> {
     let custom = name.starts_with("--");
-    let lower = name.to_ascii_lowercase();
     let start = input.position();
     let mut important = false;
     let end = loop {
@@ -579,11 +390,16 @@ fn declaration(name: &str, input: &mut Parser<'_>) -> Result<Option<Declaration>
             Err(_) => break input.position(),
         }
     };
-    if !custom && PROPERTIES.binary_search(&lower.as_str()).is_err() {
+    let known = if custom {
+        Some(name)
+    } else {
+        property_names::known(name)
+    };
+    let Some(known) = known else {
         return Ok(None);
-    }
+    };
     Ok(Some(Declaration {
-        name: if custom { name.to_owned() } else { lower },
+        name: known.to_owned(),
         value: input.slice(start..end).trim().to_owned(),
         important,
     }))
@@ -724,14 +540,4 @@ fn import(input: &mut Parser<'_>) -> Result<Prelude, Error> {
         conditions,
         layer,
     })
-}
-
-#[cfg(test)]
-mod tests {
-    use super::PROPERTIES;
-
-    #[test]
-    fn properties_are_in_order() {
-        assert!(PROPERTIES.is_sorted());
-    }
 }

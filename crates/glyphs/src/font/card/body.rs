@@ -64,6 +64,11 @@ impl CardBody {
         &self.0.card
     }
 
+    /// Widths as the card knows them.
+    pub fn widths(&self) -> &WidthModel {
+        &self.0.widths
+    }
+
     /// The characters of the face.
     pub fn characters(&self) -> &CharacterSet {
         &self.0.widths.characters
@@ -102,6 +107,7 @@ impl CardBody {
 }
 
 fn check_numbers(card: &Card) -> Result<(), CardError> {
+    let underline = card.underline.unwrap_or_default();
     if !(16..=16384).contains(&card.units_per_em) {
         return Err(CardError::wrong(
             "units_per_em",
@@ -119,8 +125,8 @@ fn check_numbers(card: &Card) -> Result<(), CardError> {
         ("line", card.line.descent),
         ("line", card.line.line_gap),
         ("width", f64::from(card.width) / 100.0),
-        ("underline", card.underline.position / 16384.0),
-        ("underline", card.underline.thickness / 16384.0),
+        ("underline", underline.position / 16384.0),
+        ("underline", underline.thickness / 16384.0),
         ("x_height", card.x_height.unwrap_or(0.0) / 16384.0),
         ("strokes", card.strokes.map_or(0.0, |s| s.stem) / 16384.0),
         ("strokes", card.strokes.map_or(0.0, |s| s.side) / 16384.0),

@@ -18,13 +18,18 @@ pub struct Card {
     pub schema: String,
     /// What the face calls itself.
     pub names: Names,
-    /// Where the measurements come from.
+    /// The file that the measurements come from.
+    #[serde(default, skip_serializing_if = "CardSource::is_empty")]
     pub source: CardSource,
     /// The family that was measured, where it is another one that was designed
     /// to the same widths: its characters, kerning and features are not this
     /// face's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub measured_on: Option<String>,
+    /// The browser that it was measured in, where it was not made of a font file: the
+    /// underline, features that are off, variation and emoji sequences are not known then.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub measured_in: Option<MeasuredIn>,
     /// The class, from what the tables state and the outlines show.
     pub class: Class,
     /// The weight on the scale of `font-weight`, 1 to 1000.
@@ -47,7 +52,8 @@ pub struct Card {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub strokes: Option<Strokes>,
     /// The underline, which Firefox keeps inside the descent.
-    pub underline: Underline,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub underline: Option<Underline>,
     /// Whether glyphs are in colour.
     pub colour: bool,
     /// Scripts that need more than characters (Unicode names), and how well
@@ -140,11 +146,40 @@ pub struct Underline {
     pub thickness: f64,
 }
 
+/// A browser that a face was measured in, as it calls itself.
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MeasuredIn {
+    /// `Chromium`, `Firefox`, `WebKit`.
+    pub engine: String,
+    /// Its version.
+    pub version: String,
+    /// `Windows`, `macOS`, `iOS`, `Android`, `Linux`; empty where it does not say.
+    pub system: String,
+    /// Its `navigator.userAgent`.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub agent: String,
+}
+
+impl MeasuredIn {
+    /// `Chromium 156 on Windows`.
+    pub fn label(&self) -> String {
+        let version = self.version.split('.').next().unwrap_or_default();
+        let mut label = format!("{} {version}", self.engine).trim_end().to_owned();
+        if !self.system.is_empty() {
+            label.push_str(" on ");
+            label.push_str(&self.system);
+        }
+        label
+    }
+}
+
 /// The file that a card was made of.
 #[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct CardSource {
-    /// The file's name, without its folder.
+    /// The file's name, without its folder; empty where there was none.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
     pub file: String,
     /// The face's number in a collection, from 0.
     #[serde(default, skip_serializing_if = "is_zero")]
@@ -153,6 +188,7 @@ pub struct CardSource {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub position: Option<String>,
     /// SHA-256 of the file, in hexadecimal.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
     pub sha256: String,
     /// The package that the file came in.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -160,6 +196,12 @@ pub struct CardSource {
     /// The version of that package.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub package_version: Option<String>,
+}
+
+impl CardSource {
+    fn is_empty(&self) -> bool {
+        *self == CardSource::default()
+    }
 }
 
 fn is_zero(number: &u32) -> bool {
@@ -173,6 +215,12 @@ pub enum CardError {
     /// It is not JSON, or fields are missing or of the wrong kind.
     #[error("this is no card of tidy-lattice ({0}); make one with `tidy-lattice record`")]
     NotACard(String),
+    /// It is what a measuring page saved, of which cards are made.
+    #[error(
+        "this is what a measuring page saved; `tidy-lattice record` makes cards of it: name it \
+         there, with -o and a folder"
+    )]
+    Unmade,
     /// A field has a value that cannot be.
     #[error("the card's \"{field}\" {reason}; make the card again with `tidy-lattice record`")]
     Wrong {
@@ -213,8 +261,13 @@ impl Card {
     ///
     /// [`CardError`], which names the field.
     pub fn read(bytes: &[u8]) -> Result<Self, CardError> {
-        let card: Card = serde_json::from_slice(bytes)
-            .map_err(|error| CardError::NotACard(error.to_string()))?;
+        let card: Card = serde_json::from_slice(bytes).map_err(|error| {
+            let start = String::from_utf8_lossy(&bytes[..bytes.len().min(200)]);
+            match start.contains("\"tidy-lattice/measured/") {
+                true => CardError::Unmade,
+                false => CardError::NotACard(error.to_string()),
+            }
+        })?;
         if card.schema != SCHEMA {
             return Err(CardError::wrong(
                 "schema",

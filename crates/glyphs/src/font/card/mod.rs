@@ -11,5 +11,5 @@ mod data;
 mod model;
 
 pub use body::CardBody;
-pub use data::{Card, CardError, CardSource, PairTable, RunTable, Strokes, Underline};
+pub use data::{Card, CardError, CardSource, MeasuredIn, PairTable, RunTable, Strokes, Underline};
 pub use model::{JoinedForms, WidthModel, joins_left, joins_right, without_mark};

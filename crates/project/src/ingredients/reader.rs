@@ -1,202 +1,43 @@
-//! What stacks are built from: the roles of the command line or the project, with
-//! their fonts, texts and the families of platforms.
+//! Reads the roles of the command line or of the project, with their fonts and texts.
 
-use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use tidy_lattice_core::font::{CharacterSet, Face, FacePick};
 use tidy_lattice_core::need::{Need, language_need};
 use tidy_lattice_core::page::Page;
-use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::stack::{WebSlice, stack_property};
-use tidy_lattice_core::standin::SetText;
 use tidy_lattice_core::style::{class_name, family_list, quoted, url_path};
 use tidy_lattice_core::text::{Source, samples};
 
-use super::built::sheet_of;
-use super::declared;
-use super::faces::face;
-use super::file::{Project, Role};
-use super::files::matching;
-use super::fonts::{split, web_face};
-use super::request::{BuildParts, SiteRequest, StackRequest, SurveyRequest};
-use super::sampling::words_of;
-use super::set_pages::{self, SetPage};
-use super::stack::{NamedPlatform, named_platforms};
-use super::survey::gather;
-use super::texts::{some_text, text_file};
-use super::web_family::{self, WebPart};
-use super::{Access, ProjectError, Quiet};
+use crate::built::sheet_of;
+use crate::declared;
+use crate::faces::face;
+use crate::file::{Project, Role};
+use crate::files::{is_page, matching};
+use crate::fonts::{split, web_face};
+use crate::request::{BuildParts, SiteRequest, StackRequest, SurveyRequest, TextRequest};
+use crate::sampling::words_of;
+use crate::set_pages::{self, SetPage};
+use crate::stack::site;
+use crate::survey::gather;
+use crate::texts::{some_text, text_file};
+use crate::web_family::{self, WebPart};
+use crate::{Access, ProjectError, Quiet};
 
-/// Everything that a build needs.
-pub struct Ingredients {
-    /// The roles, in the project's order.
-    pub roles: Vec<RoleParts>,
-    /// The platforms.
-    pub platforms: Vec<NamedPlatform>,
-    /// Whether local fonts were named and stay in their order.
-    pub locals_named: bool,
-    /// The pages of the project in its windows.
-    pub pages: Vec<SetPage>,
-}
+use super::{LocalPart, RoleParts, or_usual, usual_widths};
 
-/// One role.
-pub struct RoleParts {
-    /// Its name.
-    pub name: String,
-    /// The family in the style sheet.
-    pub family: String,
-    /// The files of the web font.
-    pub web: Vec<WebPart>,
-    /// Sign fonts: face, URL, signs.
-    pub signs: Vec<(Face, String, Option<CharacterSet>)>,
-    /// Fonts for other scripts: face, URL.
-    pub scripts: Vec<(Face, String)>,
-    /// Local families, as named.
-    pub locals: Vec<LocalPart>,
-    /// The texts.
-    pub texts: Vec<Source>,
-    /// The languages that the role names, the main one first (BCP 47).
-    pub languages: Vec<String>,
-    /// What they ask for.
-    pub need: Need,
-    /// Sizes in px that were named; see [`RoleParts::sizes_or`].
-    pub sizes: Vec<f32>,
-    /// Widths of columns in px.
-    pub widths: Vec<f64>,
-    /// Whether the line-height of its text is stated.
-    pub line_height_stated: bool,
-    /// The generic family.
-    pub generic: Option<String>,
-}
-
-/// A local family.
-#[derive(Clone)]
-pub struct LocalPart {
-    /// Its name.
-    pub name: String,
-    /// Its faces.
-    pub faces: Vec<Arc<Face>>,
-    /// The platforms that have it.
-    pub platforms: Vec<String>,
-    /// What tells that two platforms have the same faces.
-    key: Vec<String>,
-}
-
-/// Sizes in px where none is said.
-const SIZES: [f32; 1] = [16.0];
-
-/// The most sizes that are taken from pages.
-const MOST_SIZES: usize = 12;
-
-impl RoleParts {
-    /// The sizes that were named, else those of most of the texts that pages `set`, else
-    /// the usual one.
-    pub fn sizes_or(&self, set: &[SetText]) -> Vec<f32> {
-        if !self.sizes.is_empty() {
-            return self.sizes.clone();
-        }
-        let mut lengths: Vec<(f32, usize)> = Vec::new();
-        for text in set {
-            match lengths.iter_mut().find(|(size, _)| *size == text.size) {
-                Some((_, length)) => *length += text.text.len(),
-                None => lengths.push((text.size, text.text.len())),
-            }
-        }
-        lengths.sort_by(|a, b| b.1.cmp(&a.1).then(a.0.total_cmp(&b.0)));
-        let most = lengths.iter().take(MOST_SIZES);
-        let mut sizes: Vec<f32> = most.map(|(size, _)| *size).collect();
-        sizes.sort_by(f32::total_cmp);
-        or_usual(&sizes, &SIZES)
-    }
-}
-
-/// The widths of columns where none is said: 200 to 800 px by 20.
-pub fn usual_widths() -> Vec<f64> {
-    (0..31).map(|step| 200.0 + 20.0 * f64::from(step)).collect()
-}
-
-impl Ingredients {
-    /// What `args` names, else what the project does; URLs lead from the folder
-    /// of the style sheet `sheet`.
-    pub fn gather(
-        request: &BuildParts,
-        project: Option<&Project>,
-        sheet: Option<&Path>,
-        access: Access<'_>,
-    ) -> Result<Self, ProjectError> {
-        let reader = Reader {
-            request,
-            project,
-            access,
-            sheet_folder: sheet.and_then(Path::parent).unwrap_or(Path::new("")),
-        };
-        let (roles, pages) = if request.web.is_empty() {
-            reader.roles()?
-        } else {
-            (vec![reader.command_line()?], Vec::new())
-        };
-        let locals_named = roles.iter().all(|role| !role.locals.is_empty());
-        let platforms = if locals_named && request.platforms.is_empty() && !request.web.is_empty() {
-            Vec::new()
-        } else {
-            let project = project.filter(|_| request.web.is_empty());
-            named_platforms(&request.platforms, project, access)?
-        };
-        Ok(Ingredients {
-            roles,
-            platforms,
-            locals_named,
-            pages,
-        })
-    }
-}
-
-/// The measured families of `devices`, each once with the platforms that have it.
-pub fn families_of(devices: &[Device<'_>]) -> Vec<LocalPart> {
-    let mut parts: Vec<LocalPart> = Vec::new();
-    for device in devices {
-        let platform = device.platform();
-        for family in platform.measured() {
-            let measured = family.faces.iter();
-            let measured: Vec<(Arc<Face>, String)> = measured
-                .filter_map(|face| {
-                    let key = face.card.clone().unwrap_or_else(|| face.full.clone());
-                    Some((device.face(family, face)?, key))
-                })
-                .collect();
-            let (faces, key): (Vec<_>, Vec<_>) = measured.into_iter().unzip();
-            if faces.is_empty() {
-                continue;
-            }
-            let known = parts
-                .iter_mut()
-                .find(|part| part.name == family.name && part.key == key);
-            match known {
-                Some(part) => part.platforms.push(platform.title.clone()),
-                None => parts.push(LocalPart {
-                    name: family.name.clone(),
-                    faces,
-                    platforms: vec![platform.title.clone()],
-                    key,
-                }),
-            }
-        }
-    }
-    parts
-}
-
-struct Reader<'a> {
-    request: &'a BuildParts,
-    project: Option<&'a Project>,
-    access: Access<'a>,
-    sheet_folder: &'a Path,
+/// What is read from, and for what.
+pub(super) struct Reader<'a> {
+    pub(super) request: &'a BuildParts,
+    pub(super) project: Option<&'a Project>,
+    pub(super) access: Access<'a>,
+    pub(super) sheet_folder: &'a Path,
 }
 
 impl Reader<'_> {
     /// The role that the command line describes.
-    fn command_line(&self) -> Result<RoleParts, ProjectError> {
+    pub(super) fn command_line(&self) -> Result<RoleParts, ProjectError> {
         let request = self.request;
         let (mut web, of_sheet) =
             self.web(&request.web, &request.weights, request.family.as_deref())?;
@@ -231,6 +72,7 @@ impl Reader<'_> {
             family,
             signs: signs.collect::<Result<_, _>>()?,
             scripts: self.scripts(&request.scripts)?,
+            kept: Vec::new(),
             locals: self.locals(&request.locals)?,
             need,
             texts,
@@ -244,11 +86,12 @@ impl Reader<'_> {
     }
 
     /// The roles of the project that have a web font, and its pages.
-    fn roles(&self) -> Result<(Vec<RoleParts>, Vec<SetPage>), ProjectError> {
+    pub(super) fn roles(&self) -> Result<(Vec<RoleParts>, Vec<SetPage>), ProjectError> {
         let Some(project) = self.project else {
             return Err(ProjectError::Usage(
                 "there is no web font: name its files with --web, or write a project file \
-                 (tidy-lattice.toml) with roles that have them"
+                 (tidy-lattice.toml) with roles that have them; --use interface, reading or code \
+                 makes a stack without one"
                     .to_owned(),
             ));
         };
@@ -264,20 +107,28 @@ impl Reader<'_> {
                 names.join(", ")
             )));
         }
-        if project.role.values().all(|role| role.web.is_empty()) {
+        if !project.role.values().any(Role::is_built) {
             return Err(ProjectError::Usage(format!(
-                "{}: no role has a web font; add web = [\"fonts/Brand.woff2\"] to one",
-                project.path(super::file::NAME).display()
+                "{}: no role has a web font; add web = [\"fonts/Brand.woff2\"] to one, or use = \
+                 \"reading\" for a stack of installed families, or name pages, whose own web \
+                 fonts then make the stacks: tidy-lattice build {}",
+                project.path(crate::file::NAME).display(),
+                folder_of_content(project)
             )));
         }
         let (mut pages, mut set) = (Vec::new(), Vec::new());
-        if !project.content.is_empty() {
+        let named = &self.request.pages;
+        if !project.content.is_empty() || !named.is_empty() {
             let site = SiteRequest {
                 made: Some(self.web_fonts_alone(project)?),
                 ..self.request.site.clone()
             };
-            set = set_pages::read(project, &site, self.access)?;
+            set = set_pages::read(named, project, &site, self.access)?;
             let request = SurveyRequest {
+                text: TextRequest {
+                    files: named.clone(),
+                    ..TextRequest::default()
+                },
                 stack: StackRequest {
                     site,
                     ..StackRequest::default()
@@ -321,13 +172,14 @@ impl Reader<'_> {
             for part in &web {
                 css.push_str(&font_face_of(part, &family));
             }
-            let property = stack_property(name);
-            let class = class_name(name);
-            let _ = writeln!(
-                css,
-                ":root {{ {property}: {} }} .{class} {{ font-family: var({property}) }}",
-                family_list([family.as_str()], "serif")
-            );
+            css.push_str(&stack_rules(name, &family_list([family.as_str()], "serif")));
+        }
+        // What devices have is no web font: nothing is fitted on texts that are set in it.
+        for (name, role) in &project.role {
+            if let Some(text_use) = role.text_use {
+                let generic = text_use.class().generic().unwrap_or("serif");
+                css.push_str(&stack_rules(name, generic));
+            }
         }
         Ok(css)
     }
@@ -408,6 +260,7 @@ impl Reader<'_> {
             web,
             signs: signs.collect::<Result<_, _>>()?,
             scripts: self.scripts(&paths(&role.scripts))?,
+            kept: self.kept(project, role)?,
             locals: self.locals(&if request.locals.is_empty() {
                 paths(&role.locals)
             } else {
@@ -434,8 +287,9 @@ impl Reader<'_> {
         let mut parts = Vec::new();
         let mut family_of_sheet = None;
         for named in named {
-            if declared::is_sheet(named) {
-                let (name, faces) = declared::of_sheet(named, family, self.access)?;
+            if declared::is_sheet(named) || is_page(named) {
+                let site = site(&self.request.site, self.project, Some(named), self.access)?;
+                let (name, faces) = declared::of_sheet(named, family, &site, self.access)?;
                 family_of_sheet.get_or_insert(name);
                 for face in faces {
                     parts.push(self.declared_part(named, face, weights));
@@ -551,6 +405,17 @@ impl Reader<'_> {
             .collect()
     }
 
+    /// The further web fonts of a role.
+    fn kept(&self, project: &Project, role: &Role) -> Result<Vec<(String, Face)>, ProjectError> {
+        let kept = role.keep.iter().map(|rule| {
+            let from = project.path(&rule.from);
+            let site = site(&self.request.site, self.project, Some(&from), self.access)?;
+            let face = declared::main_face(&from, Some(&rule.family), &site, self.access)?;
+            Ok((rule.family.clone(), face))
+        });
+        kept.collect()
+    }
+
     /// Local fonts by family, in order.
     fn locals(&self, named: &[PathBuf]) -> Result<Vec<LocalPart>, ProjectError> {
         let mut parts: Vec<LocalPart> = Vec::new();
@@ -578,9 +443,34 @@ impl Reader<'_> {
         Ok(parts)
     }
 
-    /// The path from the style sheet to `file`, as a URL.
+    /// The root of the site.
+    fn root(&self) -> PathBuf {
+        let stated = self.request.site.root.clone();
+        let of_project = |project: &Project| match &project.root {
+            Some(root) => project.path(root),
+            None => project.path(""),
+        };
+        stated
+            .or_else(|| self.project.map(of_project))
+            .unwrap_or_default()
+    }
+
+    /// The path from the style sheet to `file`, as a URL; with a base of URLs from the root
+    /// of the site, or for what lies elsewhere its name.
     fn url(&self, file: &Path) -> String {
         let absolute = |path: &Path| std::path::absolute(path).ok();
+        let of_project = self
+            .project
+            .and_then(|project| project.build.url_base.as_ref());
+        if let Some(base) = self.request.url_base.as_ref().or(of_project) {
+            let inside = absolute(file)
+                .zip(absolute(&self.root()))
+                .and_then(|(file, root)| Some(file.strip_prefix(root).ok()?.to_owned()));
+            let name = file.file_name().map(PathBuf::from);
+            let path = inside.or(name).unwrap_or_default();
+            let path = url_path(&path.to_string_lossy().replace('\\', "/"));
+            return format!("{}/{path}", base.trim_end_matches('/'));
+        }
         let from_sheet = absolute(file).and_then(|file| {
             let folder = absolute(self.sheet_folder).or_else(|| std::env::current_dir().ok())?;
             pathdiff::diff_paths(file, folder)
@@ -588,6 +478,13 @@ impl Reader<'_> {
         let path = from_sheet.unwrap_or_else(|| file.to_owned());
         url_path(&path.to_string_lossy().replace('\\', "/"))
     }
+}
+
+/// The custom property and the class of a role.
+fn stack_rules(role: &str, stack: &str) -> String {
+    let property = stack_property(role);
+    let class = class_name(role);
+    format!(":root {{ {property}: {stack} }} .{class} {{ font-family: var({property}) }}\n")
 }
 
 /// The rules of a web font's file, or files, without more than pages are laid out by.
@@ -621,7 +518,7 @@ fn font_face_of(part: &WebPart, family: &str) -> String {
 }
 
 /// What a passage of the language `tag` asks for, else its letters.
-fn need_of(tag: &str) -> Need {
+pub fn need_of(tag: &str) -> Need {
     match samples::of(tag) {
         Some(passage) => Need::gather(&[passage]),
         None => need_of_letters(tag),
@@ -629,19 +526,11 @@ fn need_of(tag: &str) -> Need {
 }
 
 /// What the letters and signs of the language `tag` ask for.
-fn need_of_letters(tag: &str) -> Need {
+pub fn need_of_letters(tag: &str) -> Need {
     Need::gather(&[Source {
         name: format!("language {tag}"),
         text: language_need(tag).unwrap_or_default().join(" "),
     }])
-}
-
-fn or_usual<T: Clone>(given: &[T], usual: &[T]) -> Vec<T> {
-    if given.is_empty() {
-        usual.to_vec()
-    } else {
-        given.to_vec()
-    }
 }
 
 /// The weights in use that a font has, lightest first.
@@ -678,4 +567,19 @@ fn in_family(page: &Page, family: &str) -> Option<Source> {
         name: page.name.clone(),
         text: texts.join("\n\n"),
     })
+}
+
+/// A folder of the project's content, as an example.
+fn folder_of_content(project: &Project) -> String {
+    let mut files = project.content.iter().flat_map(|content| &content.files);
+    let first = files.next().map(PathBuf::from).unwrap_or_default();
+    let plain = first.components().take_while(|part| {
+        let part = part.as_os_str().to_string_lossy();
+        !part.contains(['*', '?', '[', '{', '.'])
+    });
+    let folder: PathBuf = plain.collect();
+    match folder.as_os_str().is_empty() {
+        true => "site/".to_owned(),
+        false => project.path(&folder).display().to_string(),
+    }
 }

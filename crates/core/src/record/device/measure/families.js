@@ -1,0 +1,114 @@
+// ---- the browser and its families ----
+
+function engine() {
+  const agent = navigator.userAgent;
+  const of = (pattern) => (agent.match(pattern) ?? [])[1] ?? "";
+  if (/Firefox\//.test(agent)) return { name: "Firefox", version: of(/Firefox\/([\d.]+)/) };
+  if (/Chrom(e|ium)\//.test(agent)) return { name: "Chromium", version: of(/Chrom(?:e|ium)\/([\d.]+)/) };
+  return { name: "WebKit", version: of(/Version\/([\d.]+)/) || of(/AppleWebKit\/([\d.]+)/) };
+}
+
+function system() {
+  const agent = navigator.userAgent;
+  if (/Android/.test(agent)) return "Android";
+  if (/iPhone|iPad|iPod/.test(agent)) return "iOS";
+  // iPads call themselves Macs, but are touched.
+  if (/Macintosh/.test(agent)) return navigator.maxTouchPoints > 1 ? "iOS" : "macOS";
+  if (/Windows/.test(agent)) return "Windows";
+  return /Linux|X11/.test(agent) ? "Linux" : "";
+}
+
+async function startProbe(plan) {
+  const probe = new FontFace(PROBE, `url(data:font/ttf;base64,${plan.probe})`);
+  fonts.add(await probe.load());
+}
+
+let loaded = 0;
+async function local(names) {
+  for (const name of names) {
+    if (!name) continue;
+    const family = `tidy-lattice-${(loaded += 1)}`;
+    try {
+      const face = new FontFace(family, `local(${JSON.stringify(name)})`);
+      fonts.add(await face.load());
+      return { family, face };
+    } catch {
+      // There is none of this name.
+    }
+  }
+  return null;
+}
+
+const SHOWN = ["Hamburgefonstiv", "qwxyzkj QWXYZ", "0123456789", "fiAVTo.,", "Δδλω", "Жщюя", "سلام", "कखग", "ไทย", "日本語", "한국어", "😀❤"];
+const shown = (setting) => SHOWN.map((text) => setting.width(text));
+const same = (a, b) => a.every((wide, index) => Math.abs(wide - b[index]) <= SAME);
+
+// Whether style sheets reach a family by its name: something of it is not the probe's.
+function reached(name) {
+  return !same(shown(new Setting(JSON.stringify(name))), shown(new Setting(PROBE)));
+}
+
+function wanted(face) {
+  return `${face.style === "normal" ? "" : face.style} ${face.weight}`.trim();
+}
+
+// The faces of a family that are here, by their own names.
+async function localFaces(family) {
+  const found = [];
+  for (const face of family.faces) {
+    const own = await local([face.full, face.postscript]);
+    if (own) {
+      // A guessed name may be that of no face.
+      const sure = !face.guessed || (await local([face.postscript]));
+      const named = sure ? face : { ...face, postscript: null };
+      if (sure?.face) fonts.delete(sure.face);
+      found.push({ face: named, setting: new Setting(own.family), by: "local", loaded: own.face });
+      continue;
+    }
+    // Names that were only guessed: the one that is found is the face's.
+    for (const name of face.guessed ?? []) {
+      const other = await local([name]);
+      if (!other) continue;
+      const named = { ...face, full: name, postscript: null };
+      found.push({ face: named, setting: new Setting(other.family), by: "local", loaded: other.face });
+      break;
+    }
+  }
+  return found;
+}
+
+// Further ones by the family's name with weight and style, as far as these show apart: bold
+// and slanted faces that a browser makes itself are as wide as those that they are of.
+function familyFaces(family, found) {
+  const known = found.map((one) => shown(one.setting));
+  for (const face of family.faces) {
+    if (found.some((one) => one.face === face)) continue;
+    const setting = new Setting(JSON.stringify(family.name), wanted(face));
+    const now = shown(setting);
+    if (known.some((other) => same(other, now))) continue;
+    known.push(now);
+    found.push({ face, setting, by: "family" });
+  }
+}
+
+// Which installed family a generic one is, where widths give it away.
+function genericsOf(plan, families) {
+  const probe = shown(new Setting(PROBE));
+  const known = families.map((name) => ({ name, wide: shown(new Setting(JSON.stringify(name))) }));
+  return plan.generics.map((keyword) => {
+    // Behind a generic family nothing is asked for.
+    const wide = shown(new Setting(keyword, "", false));
+    const fits = known.filter((family) => {
+      // Letters that a family lacks are left to whatever is behind it.
+      let own = 0;
+      for (let i = 0; i < wide.length; i++) {
+        if (Math.abs(family.wide[i] - probe[i]) <= SAME) continue;
+        if (Math.abs(family.wide[i] - wide[i]) > SAME) return false;
+        own += 1;
+      }
+      return own > 0;
+    });
+    return { keyword, families: fits.map((family) => family.name) };
+  });
+}
+
