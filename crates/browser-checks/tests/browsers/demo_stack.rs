@@ -9,6 +9,7 @@ use rstest::rstest;
 use tidy_lattice_browser_checks::{Browser, Engine, Server};
 use tidy_lattice_demo::file;
 
+use crate::looks::program;
 use crate::shown_fonts::shown_fonts;
 
 /// The role whose stack is looked at.
@@ -17,14 +18,13 @@ const ROLE: &str = "notices";
 /// The style sheet and the value of `font-family` that `build` makes.
 fn built() -> (String, String) {
     let folder = tempfile::tempdir().expect("a folder");
-    let program =
-        PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../target/release/tidy-lattice");
+    let program = program();
     let run = |arguments: &[&str]| {
         let output = Command::new(&program)
             .args(arguments)
             .current_dir(folder.path())
             .output()
-            .expect("the release build; .ci/run makes it");
+            .expect("the built program");
         output.stdout
     };
     run(&["demo", "."]);
@@ -89,7 +89,7 @@ fn settle(browser: &Browser) {
     "Driftplain-Regular",
     "Driftplain-Regular"
 )]
-#[ignore = "needs Chromium and the release build; .ci/run makes them"]
+#[ignore = "needs Chromium and the built program; .ci/run makes them"]
 fn each_device_shows_the_stand_in_meant_for_it(
     #[case] installed: &[&str],
     #[case] text: &str,
@@ -140,7 +140,7 @@ fn each_device_shows_the_stand_in_meant_for_it(
 }
 
 #[test]
-#[ignore = "needs Chromium and the release build; .ci/run makes them"]
+#[ignore = "needs Chromium and the built program; .ci/run makes them"]
 fn the_sign_font_shows_its_signs_and_nothing_else() {
     let server = Server::new();
     let browser = Browser::start(Engine::Chromium);

@@ -16,9 +16,14 @@ pub const LOOKS: [((u32, u32), &str); 4] = [
     ((390, 844), "dark"),
 ];
 
-/// The program that `.ci/run` has built.
+/// The program, which was built beside the tests.
 pub fn program() -> PathBuf {
-    PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../target/release/tidy-lattice")
+    let tests = std::env::current_exe().expect("a file of these tests");
+    let program = tests
+        .ancestors()
+        .nth(2)
+        .map(|folder| folder.join("tidy-lattice"));
+    program.expect("the folder above")
 }
 
 /// Opens a page in a window of this size, in px, and colour scheme.

@@ -26,7 +26,7 @@ fn the_measuring_page_is_for_everybody_and_measures() {
         .args(["record", "--page", "measure.html", "--language", "en,el"])
         .current_dir(folder.path())
         .output();
-    let run = run.expect("the release build; .ci/run makes it");
+    let run = run.expect("the built program");
     assert!(
         run.status.success(),
         "{}",

@@ -18,7 +18,7 @@ fn report() -> Vec<u8> {
             .args(arguments)
             .current_dir(folder.path())
             .output();
-        let run = run.expect("the release build; .ci/run makes it");
+        let run = run.expect("the built program");
         assert!(
             run.status.code() < Some(2),
             "{}",

@@ -9,6 +9,7 @@ use std::process::Command;
 use serde_json::Value;
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 
+use crate::looks::program;
 use crate::shown_fonts::{Shown, plain_name, shown_fonts};
 
 /// A stack: its `@font-face` rules as family and descriptors, where `F(name)` is
@@ -476,8 +477,7 @@ pub fn said(options: &[&str], folder: &Path) -> Vec<Said> {
 
 /// What `trace` says of texts, each of one line, in one run.
 pub fn said_of(lines: &[&str], options: &[&str], folder: &Path) -> Vec<Said> {
-    let program =
-        PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../target/release/tidy-lattice");
+    let program = program();
     let output = Command::new(&program)
         .arg("trace")
         .arg(lines.join("\n"))

@@ -8,6 +8,7 @@ use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::text::samples;
 
 use crate::breaks::count;
+use crate::looks::program;
 use crate::pairs::{FAMILY, widths};
 
 /// Faces with Latin, Cyrillic and Vietnamese letters, and what stands in for them.
@@ -34,9 +35,8 @@ const RANGES: [&str; 4] = [
 const MORE: f64 = 0.005;
 const MORE_OF_ONE: f64 = 0.05;
 
-fn program(folder: &Path, arguments: &[&str]) -> String {
-    let program =
-        PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../target/release/tidy-lattice");
+fn said(folder: &Path, arguments: &[&str]) -> String {
+    let program = program();
     let run = Command::new(&program)
         .args(arguments)
         .current_dir(folder)
@@ -61,7 +61,7 @@ fn broken(
         let file = format!("{language}.txt");
         std::fs::write(folder.join(&file), &text).expect("a text");
         let base = server.url("/whole");
-        let css = program(
+        let css = said(
             folder,
             &[
                 "build",
@@ -128,7 +128,7 @@ fn slices_break_no_more_lines_than_the_whole_file() {
         std::fs::copy(fonts::named(web), folder.join(web)).expect("a font");
         let mut cut = vec!["trim", web, "-o", ".", "--feature", "all"];
         cut.extend(RANGES.iter().flat_map(|range| ["--range", range]));
-        program(folder, &cut);
+        said(folder, &cut);
         let sheet = std::fs::read_dir(folder)
             .expect("the folder")
             .find_map(|entry| {
