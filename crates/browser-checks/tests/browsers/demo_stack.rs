@@ -2,7 +2,6 @@
 //! the stand-in meant for it shows until the web font arrives, and the sign font
 //! shows its signs and nothing else.
 
-use std::path::PathBuf;
 use std::process::Command;
 
 use rstest::rstest;

@@ -1,7 +1,7 @@
 //! A face in slices gets stand-ins as good as the same face in one file: in Chromium no more
 //! paragraphs break elsewhere.
 
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::process::Command;
 
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};

@@ -12,17 +12,17 @@ use selectors::context::{
 use selectors::matching::matches_selector;
 use selectors::parser::{Component, Selector};
 
-use super::boxes::BoxStyle;
 use super::dom::{Dom, NodeId};
 use super::element::Element;
-use super::properties::{LONGHANDS, Surroundings, apply, copy, initial, is_wide, longhands};
 use super::sheets::PlacedRule;
-use super::style::{LineHeight, TextStyle};
 use super::variables::{LONGEST, Variables, refers, substitute};
 use super::work::{DECLARATION, Work};
-use super::{box_shorthands, box_values};
+use crate::style::computed::{BoxStyle, Display, LineHeight, Outer, TextStyle};
+use crate::style::properties::{
+    Given, Id, Parent, Style, Surroundings, all, for_child, is_wide, split,
+};
 use crate::style::read::{
-    Css, Declaration, PseudoElement, RegisteredProperty, Rule, Sheet, Viewport,
+    Css, Declaration, FontUnits, PseudoElement, RegisteredProperty, Rule, Sheet, Viewport,
 };
 
 /// All rules of a page, ordered for looking up.
@@ -81,7 +81,7 @@ pub(super) struct Computed {
     /// `content`, for pseudo-elements; `None` where it is not set.
     pub content: Option<String>,
     /// `display`.
-    pub display: String,
+    pub display: (Display, Outer),
     /// The box; the initial one where none are asked for.
     pub boxes: Arc<BoxStyle>,
 }
@@ -93,7 +93,7 @@ impl Computed {
             style: Arc::new(TextStyle::default()),
             variables: Arc::default(),
             content: None,
-            display: "block".to_owned(),
+            display: (Display::Block, Outer::Block),
             boxes: Arc::default(),
         }
     }
@@ -321,117 +321,197 @@ impl Cascade {
     fn decide(&self, winners: &[Ranked<'_>], parent: &Computed, root: f32, top: bool) -> Computed {
         let rtl = self.boxes && right_to_left(winners, parent.boxes.rtl);
         let variables = variables(winners, &parent.variables, &self.registered, &self.work);
+        let from = Parent {
+            text: &parent.style,
+            boxes: &parent.boxes,
+            display: parent.display,
+            content: &parent.content,
+        };
         let around = Surroundings {
             parent: &parent.style,
             root,
             viewport: self.viewport,
         };
-        let mut values: HashMap<&'static str, String> = HashMap::new();
-        let mut browsers: HashMap<&'static str, String> = HashMap::new();
-        let mut scratch = (*parent.style).clone();
+        let mut style = for_child(&from, self.boxes);
+        let mut stated: Vec<Vec<Stated>> = Vec::new();
+        stated.resize_with(all().len(), Vec::new);
         for ranked in winners {
-            let Declaration { name, value, .. } = ranked.declaration;
-            if name.starts_with("--") {
+            self.state(ranked, &variables, rtl, &style, around, &mut stated);
+        }
+        for id in all() {
+            let longhand = id.longhand();
+            if longhand.of_boxes && !self.boxes {
                 continue;
             }
-            let substituted = substitute(value, &variables, &self.work);
-            // Nothing is no value of any property.
-            let substituted = substituted.filter(|value| !value.trim().is_empty());
-            // What cannot be computed counts as `unset` (CSS Variables 1, §3.1).
-            let text = substituted.as_deref().unwrap_or("unset");
-            // So does what turns out to be wrong once references are replaced.
-            let referring = refers(value);
-            let split = |text: &str| {
-                let own = longhands(name, text);
-                if !self.boxes {
-                    return own;
-                }
-                match (own, box_shorthands::longhands(name, text, rtl)) {
-                    (Some(mut own), Some(boxes)) => {
-                        own.extend(boxes);
-                        Some(own)
-                    }
-                    (own, boxes) => own.or(boxes),
-                }
-            };
-            let set = match split(text) {
-                None if referring => split("unset"),
-                set => set,
-            };
-            let Some(set) = set else {
-                continue;
-            };
-            for (longhand, mut value) in set {
-                let invalid = !is_wide(&value)
-                    && (apply(&mut scratch, longhand, &value, around).is_none()
-                        || (self.boxes && !box_values::valid(longhand, &value, &scratch, around)));
-                if invalid {
-                    if !referring {
-                        continue;
-                    }
-                    "unset".clone_into(&mut value);
-                }
-                if ranked.browser {
-                    browsers.insert(longhand, value.clone());
-                }
-                if value.eq_ignore_ascii_case("revert") {
-                    match browsers.get(longhand) {
-                        Some(value) => values.insert(longhand, value.clone()),
-                        None => values.remove(longhand),
-                    };
-                } else {
-                    values.insert(longhand, value);
-                }
-            }
-        }
-        let mut style = (*parent.style).clone();
-        let first = TextStyle::default();
-        for longhand in LONGHANDS {
-            if let Some(value) = values.get(longhand) {
-                match value.to_ascii_lowercase().as_str() {
-                    "inherit" | "unset" | "revert-layer" => {}
-                    "initial" if initial(longhand).is_empty() => {
-                        copy(&mut style, longhand, &first);
-                    }
-                    "initial" => {
-                        let _ = apply(&mut style, longhand, initial(longhand), around);
-                    }
-                    _ => {
-                        let _ = apply(&mut style, longhand, value, around);
-                    }
-                }
-            }
-            if longhand == "font-size" {
-                style.settle_size(&parent.style, self.quirks);
-            }
-        }
-        let plain = |name: &str| {
-            values
-                .get(name)
-                .filter(|value| !is_wide(value))
-                .map(|value| value.to_owned())
-        };
-        let boxes = if self.boxes {
             let around = Surroundings {
-                root: if top { style.size } else { root },
+                // Lengths of the root's own box are in its own size.
+                root: if top && longhand.of_boxes {
+                    style.text.size
+                } else {
+                    root
+                },
                 ..around
             };
-            Arc::new(BoxStyle::compute(
-                &values,
-                &parent.boxes,
-                &style,
-                around,
-                top,
-            ))
+            settle(id, &stated[id.place()], &mut style, &from, around);
+            if longhand.name == "font-size" {
+                style.text.settle_size(&parent.style, self.quirks);
+            }
+        }
+        let Style {
+            text,
+            mut boxes,
+            display,
+            content,
+        } = style;
+        let boxes = if self.boxes {
+            (boxes.display, boxes.outer) = display;
+            boxes.settle(top);
+            Arc::new(boxes)
         } else {
             parent.boxes.clone()
         };
         Computed {
-            style: Arc::new(style),
+            style: Arc::new(text),
             variables,
-            content: plain("content"),
-            display: plain("display").unwrap_or_else(|| "inline".to_owned()),
+            content,
+            display,
             boxes,
+        }
+    }
+
+    /// Puts what a declaration says of each longhand behind what weaker ones say of it.
+    fn state(
+        &self,
+        ranked: &Ranked<'_>,
+        variables: &Variables,
+        rtl: bool,
+        style: &Style,
+        around: Surroundings<'_>,
+        stated: &mut [Vec<Stated>],
+    ) {
+        let Declaration { name, value, .. } = ranked.declaration;
+        if name.starts_with("--") {
+            return;
+        }
+        let referring = refers(value);
+        let substituted = substitute(value, variables, &self.work);
+        // Nothing is no value of any property.
+        let substituted = substituted.filter(|value| !value.trim().is_empty());
+        // What cannot be computed counts as `unset` (CSS Variables 1, §3.1), and so does what
+        // turns out to be wrong once references are replaced.
+        let text = substituted.as_deref().unwrap_or("unset");
+        let set = match split(name, text.trim(), rtl) {
+            Some(set) if Id::of(name).is_some() => Some(set),
+            // A shorthand is invalid where any part of it is.
+            Some(set) => set
+                .iter()
+                .all(|(id, value)| self.is_valid(*id, value, style, around))
+                .then_some(set),
+            None => None,
+        };
+        let set = match set {
+            None if referring => split(name, "unset", rtl),
+            set => set,
+        };
+        for (id, value) in set.into_iter().flatten() {
+            stated[id.place()].push(Stated {
+                value,
+                referring,
+                browser: ranked.browser,
+                layer: ranked.layer,
+            });
+        }
+    }
+
+    fn is_valid(&self, id: Id, value: &str, style: &Style, around: Surroundings<'_>) -> bool {
+        let longhand = id.longhand();
+        if is_wide(value) || (longhand.of_boxes && !self.boxes) {
+            return true;
+        }
+        put(id, value, &mut style.clone(), around).is_some()
+    }
+}
+
+/// What a declaration says of a longhand.
+struct Stated {
+    value: String,
+    /// Whether it referred to custom properties.
+    referring: bool,
+    browser: bool,
+    layer: usize,
+}
+
+/// Puts a value to a style; `None` where it is invalid.
+fn put(id: Id, value: &str, style: &mut Style, around: Surroundings<'_>) -> Option<()> {
+    let lower = value.to_ascii_lowercase();
+    let given = Given {
+        text: value,
+        lower: &lower,
+        em: style.text.size,
+        rtl: style.boxes.rtl,
+        around,
+    };
+    let longhand = id.longhand();
+    (longhand.set)(style, &given)?;
+    style.boxes.in_font_units |= longhand.of_boxes && FontUnits::are_in(&lower);
+    Some(())
+}
+
+/// Gives a longhand the strongest of the values that are valid; `stated` from the weakest on.
+fn settle(
+    id: Id,
+    stated: &[Stated],
+    style: &mut Style,
+    parent: &Parent<'_>,
+    around: Surroundings<'_>,
+) {
+    let longhand = id.longhand();
+    let (mut of_browser, mut below) = (false, usize::MAX);
+    for (at, one) in stated.iter().enumerate().rev() {
+        if (of_browser && !one.browser) || at >= below {
+            continue;
+        }
+        let lower = one.value.to_ascii_lowercase();
+        let unset = if longhand.inherited {
+            "inherit"
+        } else {
+            "initial"
+        };
+        let wide = match lower.as_str() {
+            "unset" => unset,
+            other => other,
+        };
+        match wide {
+            "inherit" => return (longhand.copy)(style, parent),
+            "initial" => {
+                let _ = put(id, longhand.initial, style, around);
+                return;
+            }
+            // What other origins say (CSS Cascade 5, §7.3.3).
+            "revert" if one.browser => break,
+            "revert" => of_browser = true,
+            // What weaker layers say.
+            "revert-layer" => {
+                let same =
+                    |other: &Stated| other.layer == one.layer && other.browser == one.browser;
+                below = stated[..at]
+                    .iter()
+                    .rposition(|other| !same(other))
+                    .map_or(0, |at| at + 1);
+            }
+            _ => {
+                if put(id, &one.value, style, around).is_some() {
+                    return;
+                }
+                if one.referring {
+                    if unset == "inherit" {
+                        (longhand.copy)(style, parent);
+                    } else {
+                        let _ = put(id, longhand.initial, style, around);
+                    }
+                    return;
+                }
+            }
         }
     }
 }

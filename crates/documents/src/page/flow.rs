@@ -2,9 +2,8 @@
 
 use std::sync::Arc;
 
-use super::boxes::{BoxStyle, Display, Length, Sides};
 use super::sheets::{PageProblem, PlacedFace};
-use super::style::TextStyle;
+use crate::style::computed::{BoxStyle, Display, Length, Sides, TextStyle};
 
 /// A page, ready for layout.
 #[derive(Debug, Clone)]

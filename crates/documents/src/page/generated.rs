@@ -11,7 +11,7 @@ use cssparser::{Parser, Token};
 use tidy_lattice_glyphs::text::signs;
 
 use super::dom::{Dom, NodeId};
-use super::style::TextStyle;
+use crate::style::computed::TextStyle;
 
 /// The text that `content` makes for a pseudo-element of `node`. A counter
 /// counts for all digits, as its value is not known.

@@ -10,9 +10,9 @@ use super::dom::{Dom, NodeId};
 use super::generated;
 use super::language;
 use super::sheets::{Files, Gathered, PageProblem, PlacedFace};
-use super::style::TextStyle;
 use super::transform::transformed;
 use super::walk::{ListNumbers, Walker, Way, walk};
+use crate::style::computed::{Outer, TextStyle};
 use crate::style::read::{PseudoElement, Viewport};
 
 /// A page, read.
@@ -192,7 +192,8 @@ impl Walker for Reader<'_> {
         if top {
             self.root = computed.style.size;
         }
-        let number = (computed.display == "list-item").then(|| parent.items.next(self.dom, node));
+        let number =
+            (computed.display.1 == Outer::ListItem).then(|| parent.items.next(self.dom, node));
         self.before(node, &computed, number);
         Way::In(Level {
             node,

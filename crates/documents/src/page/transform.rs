@@ -8,7 +8,7 @@ use icu_locale::LanguageIdentifier;
 use icu_properties::CodePointSetData;
 use icu_properties::props::Alphabetic;
 
-use super::style::{CaseChange, Transform};
+use crate::style::computed::{CaseChange, Transform};
 
 /// `text` as it shows in `language`.
 pub fn transformed<'t>(

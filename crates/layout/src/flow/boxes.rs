@@ -1,6 +1,6 @@
 //! Edges and widths of boxes (CSS 2.2, §8, §10.3, §10.4; CSS Sizing 3).
 
-use tidy_lattice_documents::page::{BoxStyle, Display, Extent, FlowKind, Length, TablePart};
+use tidy_lattice_documents::page::{BoxStyle, Display, Extent, FlowKind, Length, Outer, TablePart};
 
 use super::Layouter;
 
@@ -349,7 +349,7 @@ impl Layouter<'_, '_> {
                 Display::InlineBlock
                 | Display::Flex { inline: true }
                 | Display::Grid { inline: true } => true,
-                Display::Table(TablePart::Whole) => inner.boxes.inline_table,
+                Display::Table(TablePart::Whole) => inner.boxes.outer == Outer::Inline,
                 _ => false,
             },
         }

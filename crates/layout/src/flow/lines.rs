@@ -3,7 +3,7 @@
 use std::ops::Range;
 
 use icu_segmenter::GraphemeClusterSegmenter;
-use tidy_lattice_documents::page::{FlowKind, OverflowWrap, WordBreak};
+use tidy_lattice_documents::page::{FlowKind, OverflowWrap, TabSize, WordBreak};
 
 use super::Layouter;
 use super::paragraph::{Item, ItemKind, Paragraph};
@@ -321,7 +321,10 @@ impl Layouter<'_, '_> {
             ItemKind::Atom => self.atom_width(item.node),
             ItemKind::Tab => {
                 let blank = self.width_of(item.node, " ");
-                let stop = blank * f64::from(self.style(item.node).tab_size);
+                let stop = match self.style(item.node).tab_size {
+                    TabSize::Spaces(count) => blank * f64::from(count),
+                    TabSize::Px(px) => f64::from(px),
+                };
                 if stop <= 0.0 {
                     return 0.0;
                 }

@@ -3,9 +3,9 @@
 use std::sync::Arc;
 
 use super::{Builder, pictures};
-use crate::page::boxes::BoxStyle;
 use crate::page::dom::{Dom, NodeId};
 use crate::page::flow::{Control, FlowKind, Natural};
+use crate::style::computed::BoxStyle;
 
 /// The size of a frame or canvas that states none (CSS 2.2, §10.3.2), in px.
 const FRAME: (f32, f32) = (300.0, 150.0);

@@ -4,11 +4,11 @@
 use std::sync::Arc;
 
 use super::Builder;
-use crate::page::boxes::{BoxStyle, Display};
 use crate::page::cascade::Computed;
 use crate::page::dom::NodeId;
 use crate::page::flow::{Control, FlowKind, FlowNode, Sign};
 use crate::page::generated;
+use crate::style::computed::{BoxStyle, Display};
 use crate::style::read::PseudoElement;
 
 impl Builder<'_> {

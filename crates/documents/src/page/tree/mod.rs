@@ -7,7 +7,6 @@ mod pictures;
 
 use std::sync::Arc;
 
-use super::boxes::{BoxStyle, Display};
 use super::cascade::{Cascade, Computed};
 use super::dom::{Dom, NodeId};
 use super::flow::{Flow, FlowKind, FlowNode, FlowPage};
@@ -16,6 +15,7 @@ use super::sheets::{Files, Gathered, PageProblem};
 use super::texts::{HIDDEN, MOST_ELEMENTS, limits, short_selector, too_many};
 use super::transform::transformed;
 use super::walk::{ListNumbers, Walker, Way, walk};
+use crate::style::computed::{BoxStyle, Display, Outer};
 use crate::style::read::{PseudoElement, Viewport};
 
 /// Reads a page called `name` for layout; files that it names come from `files`.
@@ -129,7 +129,7 @@ impl Walker for Builder<'_> {
                 self.root = computed.style.size;
             }
             if computed.boxes.display != Display::None {
-                let is_item = computed.display == "list-item";
+                let is_item = computed.display.1 == Outer::ListItem;
                 let number = is_item.then(|| parent.items.next(self.dom, node));
                 let around = parent.flow;
                 level.flow = Some(self.open(node, tag, around, &computed, place, number));

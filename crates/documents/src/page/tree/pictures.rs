@@ -6,9 +6,9 @@ use quick_xml::Reader;
 use quick_xml::events::Event;
 
 use super::Builder;
-use crate::page::boxes::{BoxStyle, Display, Extent, Length};
 use crate::page::dom::NodeId;
 use crate::page::flow::{Control, FlowKind, Natural};
+use crate::style::computed::{BoxStyle, Display, Extent, Length};
 
 /// The size of a drawing that says nothing of its own (CSS Images 3, §5.1), in px.
 const DRAWING: (f32, f32) = (300.0, 150.0);

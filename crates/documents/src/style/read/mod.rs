@@ -9,7 +9,6 @@ mod families;
 mod font_face;
 mod length;
 mod media;
-mod property_names;
 mod rules;
 mod selector;
 

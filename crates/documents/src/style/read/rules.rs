@@ -8,7 +8,6 @@ use cssparser::{
 use selectors::SelectorList;
 use selectors::parser::{Component, ParseRelative, Selector};
 
-use super::property_names;
 use super::selector::{Css, SelectorReader};
 use super::{
     Condition, Declaration, FontFace, Item, MediaList, Problem, RegisteredProperty, Rule, Sheet,
@@ -393,7 +392,7 @@ fn declaration(name: &str, input: &mut Parser<'_>) -> Result<Option<Declaration>
     let known = if custom {
         Some(name)
     } else {
-        property_names::known(name)
+        crate::style::properties::known(name)
     };
     let Some(known) = known else {
         return Ok(None);

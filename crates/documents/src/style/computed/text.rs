@@ -55,13 +55,13 @@ pub struct TextStyle {
     /// How far `font-size` came from keywords, which decides its size where the
     /// family becomes `monospace`.
     #[serde(skip)]
-    pub(super) origin: SizeOrigin,
+    pub(crate) origin: SizeOrigin,
     /// `quotes`: pairs of opening and closing marks; `None` for `auto`.
     #[serde(skip)]
-    pub(super) quotes: Option<Vec<(String, String)>>,
+    pub(crate) quotes: Option<Vec<(String, String)>>,
     /// `list-style-type`.
     #[serde(skip)]
-    pub(super) list: String,
+    pub(crate) list: String,
 }
 
 /// `font-style`.
@@ -113,7 +113,7 @@ pub enum CaseChange {
 
 /// Where a font size came from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum SizeOrigin {
+pub enum SizeOrigin {
     /// An absolute keyword, by its place from 0 (`xx-small`).
     Keyword(usize),
     /// Relative to a size that came from a keyword.
@@ -185,7 +185,7 @@ const KEYWORDS: [(&str, f32, [f32; 2]); 8] = [
 
 impl SizeOrigin {
     /// The keyword called `name`.
-    pub(super) fn keyword(name: &str) -> Option<Self> {
+    pub(crate) fn keyword(name: &str) -> Option<Self> {
         let place = KEYWORDS.iter().position(|(known, ..)| *known == name)?;
         Some(SizeOrigin::Keyword(place))
     }
@@ -217,7 +217,7 @@ impl TextStyle {
 
     /// Sets the size of a keyword, and scales a relative size where `monospace`
     /// comes or goes against `parent`. Browsers agree on this, no standard does.
-    pub(super) fn settle_size(&mut self, parent: &TextStyle, quirks: bool) {
+    pub(crate) fn settle_size(&mut self, parent: &TextStyle, quirks: bool) {
         let mono = self.only_monospace();
         match self.origin {
             SizeOrigin::Keyword(place) => {

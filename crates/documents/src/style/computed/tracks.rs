@@ -3,8 +3,10 @@
 
 use std::sync::Arc;
 
-use super::box_shorthands::parts;
+use cssparser::Parser;
+
 use super::boxes::Length;
+use crate::style::parts;
 
 /// The most tracks of a grid.
 const MOST_TRACKS: usize = 1_000;
@@ -83,7 +85,10 @@ impl Track {
 }
 
 /// Reads a track list; `None` where it holds what layout does not do.
-pub(super) fn tracks(text: &str, measure: &dyn Fn(&str) -> Option<Length>) -> Option<Tracks> {
+pub(in crate::style) fn tracks(
+    text: &str,
+    measure: &dyn Fn(&str) -> Option<Length>,
+) -> Option<Tracks> {
     let mut list = Tracks::default();
     if text == "none" {
         return Some(list);
@@ -101,18 +106,28 @@ pub(super) fn tracks(text: &str, measure: &dyn Fn(&str) -> Option<Length>) -> Op
         {
             let (count, inner) = inside.split_once(',')?;
             let inner = tracks(inner.trim(), measure)?;
+            if inner.tracks.is_empty() || inner.tracks.iter().any(|track| track.repeats.is_some()) {
+                return None;
+            }
             match count.trim() {
                 "auto-fill" | "auto-fit" => {
                     let [only] = inner.tracks.as_slice() else {
                         return None;
                     };
+                    // One end must be a length (§7.2.3.2).
+                    if ![&only.min, &only.max]
+                        .iter()
+                        .any(|end| matches!(end, TrackSize::Fixed(_)))
+                    {
+                        return None;
+                    }
                     list.tracks.push(Track {
                         repeats: Some(count.trim() == "auto-fit"),
                         ..only.clone()
                     });
                 }
                 number => {
-                    let number: usize = number.parse().ok()?;
+                    let number: usize = number.parse().ok().filter(|number| *number > 0)?;
                     if number.checked_mul(inner.tracks.len())? + list.tracks.len() > MOST_TRACKS
                         || number.checked_mul(inner.names.len())? > MOST_TRACKS
                     {
@@ -143,7 +158,8 @@ fn track(part: &str, measure: &dyn Fn(&str) -> Option<Length>) -> Option<Track> 
     let inside = |name: &str| part.strip_prefix(name)?.strip_suffix(')');
     if let Some(inside) = inside("minmax(") {
         let (min, max) = split_comma(inside)?;
-        return Some(pair(size(min, measure)?, size(max, measure)?));
+        let min = size(min, measure).filter(|min| !matches!(min, TrackSize::Share(_)))?;
+        return Some(pair(min, size(max, measure)?));
     }
     if let Some(inside) = inside("fit-content(") {
         let most = TrackSize::FitContent(measure(inside.trim())?);
@@ -188,33 +204,17 @@ fn size(text: &str, measure: &dyn Fn(&str) -> Option<Length>) -> Option<TrackSiz
 }
 
 /// Reads `grid-template-areas`: rows of names, `.` for none; `None` where it is wrong.
-pub(super) fn areas(text: &str) -> Option<Vec<Vec<Arc<str>>>> {
+pub(in crate::style) fn areas(text: &str) -> Option<Vec<Vec<Arc<str>>>> {
     if text == "none" {
         return Some(Vec::new());
     }
     let mut rows: Vec<Vec<Arc<str>>> = Vec::new();
-    let quote = text.chars().next().filter(|c| matches!(c, '"' | '\''))?;
-    for (number, row) in text.split(quote).enumerate() {
-        if number % 2 == 1 {
-            rows.push(row.split_whitespace().map(Arc::from).collect());
-        }
+    let mut input = Parser::new(text);
+    while !input.is_exhausted() {
+        let row = input.expect_string_cloned().ok()?;
+        rows.push(row.split_whitespace().map(Arc::from).collect());
     }
     let width = rows.first()?.len();
     let even = width > 0 && rows.iter().all(|row| row.len() == width);
     (even && rows.len() * width <= MOST_AREAS).then_some(rows)
-}
-
-/// Reads one end of an item's place.
-pub(super) fn line_end(text: &str) -> LineEnd {
-    if text == "auto" {
-        return LineEnd::Auto;
-    }
-    if let Some(span) = text.strip_prefix("span ") {
-        return LineEnd::Span(span.trim().parse().unwrap_or(1).max(1));
-    }
-    match text.parse() {
-        Ok(0) => LineEnd::Auto,
-        Ok(number) => LineEnd::Number(number),
-        Err(_) => LineEnd::Name(Arc::from(text)),
-    }
 }

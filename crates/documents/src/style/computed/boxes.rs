@@ -11,8 +11,10 @@ use crate::style::read::{FontUnits, LengthContext, Quantity, Viewport, length};
 /// Computed values of what makes a box.
 #[derive(Debug, Clone, PartialEq)]
 pub struct BoxStyle {
-    /// `display`.
+    /// `display`: what it is inside.
     pub display: Display,
+    /// `display`: how it stands among others.
+    pub outer: Outer,
     /// `position`.
     pub position: Position,
     /// `top`, `right`, `bottom`, `left`.
@@ -29,6 +31,8 @@ pub struct BoxStyle {
     pub padding: Sides<Length>,
     /// Used widths of the borders, in px.
     pub border: Sides<f32>,
+    /// Whether `border-style` draws them.
+    pub(crate) drawn: Sides<bool>,
     /// `width`, `min-width`, `max-width`; `Auto` also for `none`.
     pub width: Extent,
     /// `height`, `min-height`, `max-height`.
@@ -45,6 +49,8 @@ pub struct BoxStyle {
     pub intrinsic: (f32, f32),
     /// Whether `overflow` clips.
     pub clips: bool,
+    /// Whether `overflow-x` and `overflow-y` are `visible`.
+    pub(crate) overflows: (bool, bool),
     /// Whether the element is visible.
     pub visible: bool,
     /// `text-align`.
@@ -65,8 +71,8 @@ pub struct BoxStyle {
     pub line_break: LineBreak,
     /// Whether soft hyphens count.
     pub soft_hyphens: bool,
-    /// `tab-size` in blanks.
-    pub tab_size: f32,
+    /// `tab-size`.
+    pub tab_size: TabSize,
     /// Whether `direction` is `rtl`.
     pub rtl: bool,
     /// `unicode-bidi`.
@@ -80,8 +86,6 @@ pub struct BoxStyle {
     pub spacing: (f32, f32),
     /// Whether a control is drawn without what the browser adds (`appearance: none`).
     pub plain_control: bool,
-    /// Whether a table stands in a line (`inline-table`).
-    pub inline_table: bool,
     /// The most lines that show (`-webkit-line-clamp`).
     pub most_lines: Option<u32>,
     /// Whether `border-collapse` is `collapse`.
@@ -97,7 +101,7 @@ pub struct BoxStyle {
     /// Of a grid container and its items.
     pub grid: Grid,
     /// Whether any length may be in a unit of the first font.
-    pub(super) in_font_units: bool,
+    pub(crate) in_font_units: bool,
     /// What the element asks for that layout does not do, in words.
     pub beyond: Vec<String>,
 }
@@ -129,6 +133,28 @@ pub enum Display {
     Contents,
     /// Nothing.
     None,
+}
+
+/// How a box stands among others (the outer part of `display`).
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Outer {
+    /// In a line.
+    Inline,
+    /// Below others.
+    Block,
+    /// With a marker.
+    ListItem,
+    /// As boxes of old did, whose lines may be clamped (`-webkit-box`).
+    Legacy,
+}
+
+/// `tab-size`.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum TabSize {
+    /// In blanks.
+    Spaces(f32),
+    /// In px.
+    Px(f32),
 }
 
 /// Parts of a table.
@@ -237,11 +263,11 @@ pub enum Length {
 /// A length with percentages.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Relative {
-    pub(super) text: String,
-    pub(super) em: f32,
-    pub(super) rem: f32,
-    pub(super) viewport: Viewport,
-    pub(super) font: Option<FontUnits>,
+    pub(in crate::style) text: String,
+    pub(in crate::style) em: f32,
+    pub(in crate::style) rem: f32,
+    pub(in crate::style) viewport: Viewport,
+    pub(in crate::style) font: Option<FontUnits>,
 }
 
 /// `text-align`.
@@ -454,7 +480,7 @@ impl Length {
 }
 
 impl Relative {
-    fn px(&self, whole: f64, font: Option<FontUnits>) -> Option<f64> {
+    pub(in crate::style) fn px(&self, whole: f64, font: Option<FontUnits>) -> Option<f64> {
         let context = LengthContext {
             em: self.em,
             rem: self.rem,
@@ -481,7 +507,79 @@ impl BoxStyle {
         Some(with)
     }
 
-    fn each_length(&mut self, visit: &mut dyn FnMut(&mut Length)) {
+    /// Notes that layout does not do what is asked for, unless it changes nothing.
+    pub(in crate::style) fn note_beyond(&mut self, harmless: bool, name: &str, value: &str) {
+        if !harmless {
+            self.beyond.push(format!("{name}: {value}"));
+        }
+    }
+
+    /// The box before anything is declared for it: as wide borders as there would be, were
+    /// they drawn.
+    pub(in crate::style) fn undeclared() -> Self {
+        const MEDIUM: f32 = 3.0;
+        BoxStyle {
+            border: Sides {
+                top: MEDIUM,
+                right: MEDIUM,
+                bottom: MEDIUM,
+                left: MEDIUM,
+            },
+            ..BoxStyle::default()
+        }
+    }
+
+    /// Settles what follows from several properties together; `root` for the root element.
+    pub(crate) fn settle(&mut self, root: bool) {
+        self.clips = self.overflows != (true, true);
+        // With lines clamped it is a block (CSS Overflow 4, §5.2), and else none are.
+        if self.outer != Outer::Legacy {
+            self.most_lines = None;
+        } else if self.most_lines.is_some() {
+            self.display = match self.display {
+                Display::Flex { inline: true } => Display::InlineBlock,
+                _ => Display::FlowRoot,
+            };
+        }
+        // Floats and what is out of flow are blocks (CSS Display 3, §2.7).
+        if self.position.is_out() {
+            self.float = None;
+            self.from_line = self.outer == Outer::Inline
+                || matches!(
+                    self.display,
+                    Display::Inline | Display::Flex { inline: true }
+                );
+        }
+        if root || self.position.is_out() || self.float.is_some() {
+            self.display = match self.display {
+                Display::Inline | Display::InlineBlock => Display::Block,
+                Display::Flex { .. } => Display::Flex { inline: false },
+                Display::Grid { .. } => Display::Grid { inline: false },
+                other => other,
+            };
+            if self.outer == Outer::Inline {
+                self.outer = Outer::Block;
+            }
+        }
+        let Sides {
+            top,
+            right,
+            bottom,
+            left,
+        } = &mut self.border;
+        for (width, drawn) in [
+            (top, self.drawn.top),
+            (right, self.drawn.right),
+            (bottom, self.drawn.bottom),
+            (left, self.drawn.left),
+        ] {
+            if !drawn {
+                *width = 0.0;
+            }
+        }
+    }
+
+    pub(in crate::style) fn each_length(&mut self, visit: &mut dyn FnMut(&mut Length)) {
         for sides in [&mut self.inset, &mut self.margin, &mut self.padding] {
             for side in [
                 &mut sides.top,
@@ -527,6 +625,7 @@ impl Default for BoxStyle {
     fn default() -> Self {
         BoxStyle {
             display: Display::Inline,
+            outer: Outer::Inline,
             position: Position::Static,
             inset: Sides::default(),
             float: None,
@@ -545,14 +644,16 @@ impl Default for BoxStyle {
                 left: Length::Px(0.0),
             },
             border: Sides::default(),
+            drawn: Sides::default(),
             width: Extent::default(),
             height: Extent::default(),
             border_box: false,
             ratio: None,
-            ratio_yields: false,
+            ratio_yields: true,
             skipped: Skipped::Never,
             intrinsic: (0.0, 0.0),
             clips: false,
+            overflows: (true, true),
             visible: true,
             align: Align::Start,
             indent: Length::Px(0.0),
@@ -563,14 +664,13 @@ impl Default for BoxStyle {
             word_break: WordBreak::Normal,
             line_break: LineBreak::Auto,
             soft_hyphens: true,
-            tab_size: 8.0,
+            tab_size: TabSize::Spaces(8.0),
             rtl: false,
             bidi: Bidi::Normal,
             vertical: Vertical::Baseline,
             marker_inside: false,
             spacing: (0.0, 0.0),
-            plain_control: false,
-            inline_table: false,
+            plain_control: true,
             most_lines: None,
             collapse: false,
             fixed_table: false,

@@ -1,0 +1,14 @@
+//! Computed values (CSS Cascade 5, §4.4) of what text and its boxes need.
+
+mod boxes;
+mod text;
+mod tracks;
+
+pub use boxes::{
+    Align, Bidi, Blanks, BoxStyle, Display, Extent, Flex, Grid, Length, LineBreak, Outer,
+    OverflowWrap, Placement, Position, Relative, Side, Sides, Skipped, TabSize, TablePart,
+    Vertical, WordBreak,
+};
+pub use text::{CaseChange, LineHeight, MEDIUM, SizeOrigin, StyleValue, TextStyle, Transform};
+pub use tracks::{Line, LineEnd, Track, TrackSize, Tracks};
+pub(in crate::style) use tracks::{areas, tracks};
