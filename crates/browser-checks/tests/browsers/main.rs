@@ -17,6 +17,7 @@ mod measuring_page;
 mod pages;
 mod pairs;
 mod random_pages;
+mod recorded_texts;
 mod report;
 mod rounding;
 mod scripts;

@@ -21,6 +21,7 @@ mod ranks;
 mod slices;
 mod stacks;
 mod surveys;
+mod texts;
 mod traces;
 mod vertical_metrics;
 mod widths;

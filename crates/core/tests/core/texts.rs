@@ -1,0 +1,77 @@
+//! Lines of small texts against where browsers have them (`data/texts.*`, recorded by the
+//! browser checks).
+
+use std::collections::BTreeMap;
+
+use rstest::rstest;
+use tidy_lattice_core::layout::Engine;
+use tidy_lattice_core::shift::Foretold;
+
+use crate::laid::laid_by;
+
+const TEXTS: &str = include_str!("../data/texts.tsv");
+
+/// How far an edge may be from where the browser has it, in px.
+const NEAR: f64 = 0.05;
+
+type Lines = Vec<(String, f64, f64)>;
+
+/// Texts that are laid out otherwise than in the browser, with why.
+fn is_otherwise(engine: Engine, name: &str) -> bool {
+    match name {
+        // Latin letters from right to left are kerned as they stand, not as they are written.
+        "overridden" | "a part overridden" => true,
+        // What hangs there hangs in Chromium only.
+        "tabs that wrap" => engine == Engine::Firefox,
+        // Left out, and told.
+        "first letter" => engine == Engine::Firefox,
+        _ => false,
+    }
+}
+
+/// The lines of a text as they are predicted: what stands in them in small letters, left edges
+/// and widths, and whether these are of letters alone.
+fn predicted(engine: Engine, css: &str, body: &str) -> Vec<(String, f64, f64, bool)> {
+    let (page, laid) = laid_by(engine, css, &format!("<div id=t>{body}</div>"));
+    let predicted = Foretold::of(&laid, &page.flow);
+    let lines = predicted.blocks.iter().flat_map(|block| &block.lines);
+    let unseen = ['\u{ad}', '\u{200b}', '\u{2060}'];
+    lines
+        .map(|line| {
+            let text = line.text.replace(unseen, "").to_lowercase();
+            (text, line.x, line.width, line.exact)
+        })
+        .collect()
+}
+
+#[rstest]
+#[case::chromium(Engine::Chromium, include_str!("../data/texts.chromium.json"))]
+#[case::firefox(Engine::Firefox, include_str!("../data/texts.firefox.json"))]
+fn lines_are_where_the_browser_has_them(#[case] engine: Engine, #[case] recorded: &str) {
+    let recorded: BTreeMap<String, Lines> = serde_json::from_str(recorded).expect("lines");
+    let mut wrong = Vec::new();
+    for text in TEXTS.lines() {
+        let mut columns = text.splitn(3, '\t');
+        let (Some(name), Some(css), Some(body)) = (columns.next(), columns.next(), columns.next())
+        else {
+            panic!("{text}: not three columns");
+        };
+        let theirs = &recorded[name];
+        let ours = predicted(engine, css, body);
+        let same = ours.len() == theirs.len()
+            && ours.iter().zip(theirs).all(|(own, other)| {
+                own.0 == other.0.to_lowercase()
+                    && (own.1 - other.1).abs() <= NEAR
+                    && (!own.3 || (own.2 - other.2).abs() <= NEAR)
+            });
+        if same == is_otherwise(engine, name) {
+            wrong.push(format!("{name}: {ours:?}\n    recorded {theirs:?}"));
+        }
+    }
+    assert!(
+        wrong.is_empty(),
+        "{} differ:\n{}",
+        wrong.len(),
+        wrong.join("\n")
+    );
+}
