@@ -13,6 +13,7 @@ mod describe;
 mod everyday;
 mod examples;
 mod forecast;
+mod goldens;
 mod guide;
 mod help;
 mod hostile;

@@ -9,7 +9,7 @@ use tidy_lattice_glyphs::font::{Body, Class, ClassJudgement, Face, Slope};
 
 use super::request::BuildRequest;
 use super::result::{Built, StandIn, StandInFace};
-use crate::standin::StandInLines;
+use crate::standin::{EM_ROUNDED_UP, StandInLines};
 
 /// Something that the user should know about a stack.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]
@@ -259,7 +259,7 @@ fn on_lines(request: &BuildRequest<'_>, built: &Built, web: &str, face: &StandIn
         .iter()
         .map(|slice| slice.size_adjust / 100.0);
     let largest = sizes.fold(0.0, f64::max);
-    let lacking = largest + 0.07 - extent;
+    let lacking = largest + EM_ROUNDED_UP - extent;
     let cause = if lacking > 0.0 {
         format!(
             ": Firefox makes no line lower than the em, and a line of {web} makes only {extent:.2} \

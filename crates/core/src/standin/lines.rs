@@ -158,17 +158,19 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
     fit
 }
 
+/// How much larger than it is Firefox may take the em of a line to be, in em: half a pixel at
+/// 8 px, by which it is rounded up, and a little more.
+pub const EM_ROUNDED_UP: f64 = 0.07;
+
 /// How much taller the line must be so that Firefox, which makes no line lower
 /// than the em, has room for the largest stand-in, in em.
 fn room_lacking(request: &LineRequest) -> f64 {
-    /// Half a pixel at 8 px, by which the em may be rounded up.
-    const ROUNDING: f64 = 0.07;
     let web = request.web;
     let sizes = request
         .stand_ins
         .iter()
         .map(|face| face.size_adjust / 100.0);
-    sizes.fold(0.0, f64::max) + ROUNDING - (web.ascent + web.descent + web.line_gap)
+    sizes.fold(0.0, f64::max) + EM_ROUNDED_UP - (web.ascent + web.descent + web.line_gap)
 }
 
 /// The lines of the faces beside the web font, which is `pinned`.

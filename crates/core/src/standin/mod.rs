@@ -14,7 +14,7 @@ mod slices;
 mod width;
 
 pub use breaks::{BreakCount, Column, all_columns};
-pub use lines::{LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
+pub use lines::{EM_ROUNDED_UP, LineFit, LineRequest, ResizedFace, StandInLines, fit_lines};
 pub use paragraph::{SetLine, set_paragraph};
 pub use sample::TextSample;
 pub use set_text::{SetSample, SetText};

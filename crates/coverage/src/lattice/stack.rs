@@ -95,7 +95,40 @@ pub struct Request<'a> {
     pub script: Option<&'static str>,
 }
 
+/// What tells requests apart, to look them up by; numbers by their bits.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct RequestKey {
+    families: Vec<FamilyName>,
+    weight: u32,
+    stretch: u32,
+    slope: (bool, u32),
+    fake: (bool, bool),
+    optical: Option<u32>,
+    variations: Vec<(String, u32)>,
+    script: Option<&'static str>,
+}
+
 impl<'a> Request<'a> {
+    /// What tells it apart from others.
+    pub fn key(&self) -> RequestKey {
+        let variations = self.variations.iter();
+        RequestKey {
+            families: self.families.to_vec(),
+            weight: self.asked.weight.to_bits(),
+            stretch: self.asked.stretch.to_bits(),
+            slope: match self.asked.slope {
+                AskedSlope::Normal => (false, 0),
+                AskedSlope::Italic => (true, 0),
+                AskedSlope::Oblique(angle) => (false, angle.to_bits()),
+            },
+            fake: (self.fake_bold, self.fake_italic),
+            optical: self.optical.map(f32::to_bits),
+            variations: variations
+                .map(|(axis, value)| (axis.clone(), value.to_bits()))
+                .collect(),
+            script: self.script,
+        }
+    }
     /// What `style` asks for.
     pub fn of(style: &'a TextStyle) -> Self {
         Request {

@@ -34,5 +34,5 @@ pub use crate::style::computed::{
     Align, Bidi, Blanks, BoxStyle, CaseChange, Display, Extent, Flex, Grid, Length,
     Line as GridLine, LineBreak, LineEnd, LineHeight, MEDIUM, Outer, OverflowWrap, Placement,
     Position, Side, Sides, Skipped, StyleValue, TabSize, TablePart, TextStyle, Track, TrackSize,
-    Tracks, Transform, Vertical, WordBreak,
+    Tracks, Transform, Unsupported, Vertical, WordBreak,
 };

@@ -1,5 +1,6 @@
 //! Style sheets, pages and message catalogues.
 
+mod anything;
 mod content;
 mod css;
 mod matching;

@@ -302,13 +302,11 @@ impl<'s, 'a> Layouter<'s, 'a> {
 
     /// Notes all that the style of `node` asks for that is not done.
     fn note(&self, node: usize) {
-        for what in &self.stage.flow.nodes[node].boxes.beyond {
-            // Hyphenation takes dictionaries, which few browsers have for few
-            // languages; what is moved as a whole keeps its lines.
-            if what.starts_with("hyphens") || what.starts_with("transform") {
-                self.beyond(node, what);
+        for one in &self.stage.flow.nodes[node].boxes.unsupported {
+            if one.keeps_lines() {
+                self.beyond(node, &one.to_string());
             } else {
-                self.leave_out(node, what);
+                self.leave_out(node, &one.to_string());
             }
         }
     }

@@ -191,9 +191,9 @@ impl Layouter<'_, '_> {
             let style = self.style(above);
             let is_block = (style.position != Position::Static && !fixed)
                 || style
-                    .beyond
+                    .unsupported
                     .iter()
-                    .any(|what| what.starts_with("transform"));
+                    .any(|one| one.property == "transform");
             if is_block {
                 let place = places.get(&above)?;
                 let border = self.border(above);

@@ -28,7 +28,7 @@ use tidy_lattice_documents::page::TextStyle;
 
 use super::serve::{GapCause, cause};
 use super::serving::{Judge, Presentation};
-use super::stack::{Arrival, Fonts, Request, Resolved, WebFace, resolve};
+use super::stack::{Arrival, Fonts, Request, RequestKey, Resolved, WebFace, resolve};
 use crate::need::{ClusterNeed, Need};
 use crate::platform::Device;
 
@@ -104,7 +104,8 @@ pub struct Surveyed {
 struct Key {
     device: usize,
     web: usize,
-    style: String,
+    /// The first style that asks for the same.
+    style: usize,
     /// The script whose generic families the device has for the language.
     script: Option<&'static str>,
 }
@@ -163,15 +164,20 @@ pub fn survey(survey: &Survey, devices: &[Device<'_>]) -> Surveyed {
         .map(|one| one.platform().name.clone())
         .collect();
     let places = devices.len().max(1);
-    let keys: Vec<String> = survey
+    let mut asked: HashMap<(RequestKey, Presentation), usize> = HashMap::new();
+    let keys: Vec<usize> = survey
         .styles
         .iter()
-        .map(|style| format!("{:?}{:?}", Request::of(style), presentation(style)))
+        .enumerate()
+        .map(|(at, style)| {
+            let key = (Request::of(style).key(), presentation(style));
+            *asked.entry(key).or_insert(at)
+        })
         .collect();
     let key = |bucket: &Bucket, device: usize| Key {
         device,
         web: bucket.web,
-        style: keys[bucket.style].clone(),
+        style: keys[bucket.style],
         script: devices
             .get(device)
             .and_then(|device| device.script_for(bucket.language.as_deref())),

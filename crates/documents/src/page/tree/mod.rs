@@ -15,7 +15,7 @@ use super::sheets::{Files, Gathered, PageProblem};
 use super::texts::{HIDDEN, MOST_ELEMENTS, limits, short_selector, too_many};
 use super::transform::transformed;
 use super::walk::{ListNumbers, Walker, Way, walk};
-use crate::style::computed::{BoxStyle, Display, Outer};
+use crate::style::computed::{BoxStyle, Display, Outer, Unsupported};
 use crate::style::read::{PseudoElement, Viewport};
 
 /// Reads a page called `name` for layout; files that it names come from `files`.
@@ -185,9 +185,10 @@ impl Builder<'_> {
         let selector: Arc<str> = Arc::from(short_selector(self.dom, node));
         let mut boxes = computed.boxes.clone();
         if self.cascade.has(self.dom, node, PseudoElement::FirstLine) {
-            Arc::make_mut(&mut boxes)
-                .beyond
-                .push("::first-line".to_owned());
+            Arc::make_mut(&mut boxes).unsupported.push(Unsupported {
+                property: "::first-line",
+                value: String::new(),
+            });
         }
         if tag == "button" && boxes.display == Display::Inline {
             // Buttons are boxes whatever their style says (HTML, §15.5.2).

@@ -1,6 +1,7 @@
 //! The box of an element: computed values of the properties that block and
 //! inline layout need (CSS Box 4, CSS Sizing 3, CSS Text 4, CSS Display 3).
 
+use std::fmt;
 use std::sync::Arc;
 
 use cssparser::Parser;
@@ -102,8 +103,34 @@ pub struct BoxStyle {
     pub grid: Grid,
     /// Whether any length may be in a unit of the first font.
     pub(crate) in_font_units: bool,
-    /// What the element asks for that layout does not do, in words.
-    pub beyond: Vec<String>,
+    /// What the element asks for that layout does not do.
+    pub unsupported: Vec<Unsupported>,
+}
+
+/// A declaration that layout does not do.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Unsupported {
+    /// The property, or the pseudo-element.
+    pub property: &'static str,
+    /// What it is set to.
+    pub value: String,
+}
+
+impl Unsupported {
+    /// Whether lines are what they are without it: what is moved as a whole keeps its lines,
+    /// and hyphenation takes dictionaries, which few browsers have for few languages.
+    pub fn keeps_lines(&self) -> bool {
+        ["hyphens", "transform"].contains(&self.property)
+    }
+}
+
+impl fmt::Display for Unsupported {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self.value.as_str() {
+            "" => f.write_str(self.property),
+            value => write!(f, "{}: {value}", self.property),
+        }
+    }
 }
 
 /// `display`, as far as layout goes.
@@ -508,9 +535,17 @@ impl BoxStyle {
     }
 
     /// Notes that layout does not do what is asked for, unless it changes nothing.
-    pub(in crate::style) fn note_beyond(&mut self, harmless: bool, name: &str, value: &str) {
+    pub(in crate::style) fn note_unsupported(
+        &mut self,
+        harmless: bool,
+        property: &'static str,
+        value: &str,
+    ) {
         if !harmless {
-            self.beyond.push(format!("{name}: {value}"));
+            self.unsupported.push(Unsupported {
+                property,
+                value: value.to_owned(),
+            });
         }
     }
 
@@ -693,7 +728,7 @@ impl Default for BoxStyle {
             },
             grid: Grid::default(),
             in_font_units: false,
-            beyond: Vec::new(),
+            unsupported: Vec::new(),
         }
     }
 }

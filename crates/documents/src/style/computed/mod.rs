@@ -7,7 +7,7 @@ mod tracks;
 pub use boxes::{
     Align, Bidi, Blanks, BoxStyle, Display, Extent, Flex, Grid, Length, LineBreak, Outer,
     OverflowWrap, Placement, Position, Relative, Side, Sides, Skipped, TabSize, TablePart,
-    Vertical, WordBreak,
+    Unsupported, Vertical, WordBreak,
 };
 pub use text::{CaseChange, LineHeight, MEDIUM, SizeOrigin, StyleValue, TextStyle, Transform};
 pub use tracks::{Line, LineEnd, Track, TrackSize, Tracks};

@@ -248,7 +248,7 @@ fn sizes() -> [Longhand; 14] {
                 }
                 // 0 counts as 1 (CSS Viewport 1, §5).
                 to.boxes
-                    .note_beyond(number == 1.0 || number <= 0.0, "zoom", given.lower);
+                    .note_unsupported(number == 1.0 || number <= 0.0, "zoom", given.lower);
                 Some(())
             },
             ..not_done("zoom", false, "1")
@@ -303,7 +303,7 @@ fn others() -> [Longhand; 3] {
                     return None;
                 }
                 to.boxes
-                    .note_beyond(given.lower == "auto", "column-count", given.lower);
+                    .note_unsupported(given.lower == "auto", "column-count", given.lower);
                 Some(())
             },
             ..not_done("column-count", false, "auto")
@@ -314,7 +314,7 @@ fn others() -> [Longhand; 3] {
                     given.px()?;
                 }
                 to.boxes
-                    .note_beyond(given.lower == "auto", "column-width", given.lower);
+                    .note_unsupported(given.lower == "auto", "column-width", given.lower);
                 Some(())
             },
             ..not_done("column-width", false, "auto")
@@ -334,7 +334,7 @@ fn others() -> [Longhand; 3] {
                     return None;
                 }
                 to.boxes
-                    .note_beyond(given.lower == "none", "transform", given.lower);
+                    .note_unsupported(given.lower == "none", "transform", given.lower);
                 Some(())
             },
             ..not_done("transform", false, "none")

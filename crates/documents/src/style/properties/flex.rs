@@ -124,7 +124,7 @@ pub(super) fn longhands() -> [Longhand; 14] {
                     ("balance", true),
                 ])?;
                 to.boxes
-                    .note_beyond(given.lower != "balance", "flex-wrap", given.lower);
+                    .note_unsupported(given.lower != "balance", "flex-wrap", given.lower);
                 Some(())
             },
             copy: |to, from| to.boxes.flex.wraps = from.boxes.flex.wraps,

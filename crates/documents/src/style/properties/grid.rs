@@ -115,10 +115,10 @@ fn size(given: &Given<'_>, text: &str) -> Option<Length> {
 }
 
 /// The tracks of an axis. What is valid and not done is noted, and no tracks are taken.
-fn template(to: &mut Style, given: &Given<'_>, name: &str) -> Option<Tracks> {
+fn template(to: &mut Style, given: &Given<'_>, name: &'static str) -> Option<Tracks> {
     let read = tracks(given.lower, &|text| size(given, text));
     if read.is_none() && given.lower.starts_with("subgrid") {
-        to.boxes.note_beyond(false, name, given.lower);
+        to.boxes.note_unsupported(false, name, given.lower);
         return Some(Tracks::default());
     }
     read.filter(|read| given.lower == "none" || !read.tracks.is_empty())

@@ -41,7 +41,7 @@ pub(super) fn longhands() -> [Longhand; 17] {
                     ("tb-rl", false),
                 ];
                 to.boxes
-                    .note_beyond(given.keyword(&known)?, "writing-mode", given.lower);
+                    .note_unsupported(given.keyword(&known)?, "writing-mode", given.lower);
                 Some(())
             },
             ..not_done("writing-mode", true, "horizontal-tb")
@@ -67,7 +67,7 @@ pub(super) fn longhands() -> [Longhand; 17] {
                     return None;
                 }
                 to.boxes
-                    .note_beyond(given.lower == "auto", "text-align-last", given.lower);
+                    .note_unsupported(given.lower == "auto", "text-align-last", given.lower);
                 Some(())
             },
             ..not_done("text-align-last", true, "auto")
@@ -86,7 +86,7 @@ pub(super) fn longhands() -> [Longhand; 17] {
                 };
                 to.boxes.indent = given.part(length).length_or_percentage(true)?;
                 to.boxes
-                    .note_beyond(more.is_empty(), "text-indent", given.lower);
+                    .note_unsupported(more.is_empty(), "text-indent", given.lower);
                 Some(())
             },
             copy: |to, from| to.boxes.indent.clone_from(&from.boxes.indent),
@@ -123,7 +123,7 @@ pub(super) fn longhands() -> [Longhand; 17] {
                 ])?;
                 to.boxes.balanced = balanced;
                 to.boxes
-                    .note_beyond(given.lower != "pretty", "text-wrap-style", given.lower);
+                    .note_unsupported(given.lower != "pretty", "text-wrap-style", given.lower);
                 Some(())
             },
             copy: |to, from| to.boxes.balanced = from.boxes.balanced,
@@ -188,7 +188,7 @@ pub(super) fn longhands() -> [Longhand; 17] {
                 to.boxes.soft_hyphens =
                     given.keyword(&[("none", false), ("manual", true), ("auto", true)])?;
                 to.boxes
-                    .note_beyond(given.lower != "auto", "hyphens", given.lower);
+                    .note_unsupported(given.lower != "auto", "hyphens", given.lower);
                 Some(())
             },
             copy: |to, from| to.boxes.soft_hyphens = from.boxes.soft_hyphens,
