@@ -208,9 +208,9 @@ proptest! {
                 prop_assert!(near(face.size_adjust, size));
             }
             if let Some(overrides) = rule.overrides {
-                prop_assert!(near(face.ascent.unwrap(), overrides.ascent));
-                prop_assert!(near(face.descent.unwrap(), overrides.descent));
-                prop_assert!(near(face.line_gap.unwrap(), overrides.line_gap));
+                prop_assert!(near(face.ascent.expect("an override"), overrides.ascent));
+                prop_assert!(near(face.descent.expect("an override"), overrides.descent));
+                prop_assert!(near(face.line_gap.expect("an override"), overrides.line_gap));
             }
         }
     }
@@ -258,7 +258,7 @@ proptest! {
 
     #[test]
     fn plain_messages_show_as_they_are(message in "[A-Za-zéüß ,.!?-]{1,40}") {
-        let json = serde_json::to_string(&serde_json::json!({"key": message})).unwrap();
+        let json = serde_json::json!({"key": message}).to_string();
         prop_assert_eq!(shown("en.json", &json), message.clone());
         let po = format!("msgid \"\"\nmsgstr \"\"\n\nmsgid \"k\"\nmsgstr \"{message}\"\n");
         prop_assert_eq!(shown("en.po", &po), message.clone());
@@ -271,7 +271,7 @@ proptest! {
 
     #[test]
     fn messages_of_anything_show_nothing_that_is_not_in_them(message in "[a-z{}%<>&$#|',:; 0-9]{0,60}") {
-        let json = serde_json::to_string(&serde_json::json!({"key": message})).unwrap();
+        let json = serde_json::json!({"key": message}).to_string();
         let shown = shown("en.json", &json);
         // Entities come to other characters; without them all letters are of the message.
         if !message.contains('&') {

@@ -35,11 +35,17 @@ fn recorded() -> (
                 tried.insert(name, serde_json::from_str(values).expect("a list"));
             }
             ["viewport", ..] => {}
-            ["", value] => drop(found.get_mut(current).unwrap().taken.insert(value, value)),
+            ["", value] => drop(
+                found
+                    .get_mut(current)
+                    .expect("a property")
+                    .taken
+                    .insert(value, value),
+            ),
             ["", value, computed] => {
                 found
                     .get_mut(current)
-                    .unwrap()
+                    .expect("a value")
                     .taken
                     .insert(value, computed);
             }
@@ -62,7 +68,12 @@ fn recorded() -> (
 }
 
 fn viewport() -> Viewport {
-    let first: Vec<&str> = RECORDED.lines().next().unwrap().split('\t').collect();
+    let first: Vec<&str> = RECORDED
+        .lines()
+        .next()
+        .expect("a value")
+        .split('\t')
+        .collect();
     let px = |column: usize| first[column].parse().expect("px");
     Viewport::screen(px(1), px(2))
 }
@@ -288,7 +299,7 @@ fn initial_values_are_those_of_chromium() {
         if ["font-family", "font-size", "min-width", "min-height"].contains(name) {
             continue;
         }
-        let own = Id::of(name).unwrap().longhand().initial;
+        let own = Id::of(name).expect("a longhand").longhand().initial;
         assert_eq!(with(name, own), with(name, property.initial), "{name}");
     }
 }
@@ -297,7 +308,7 @@ fn initial_values_are_those_of_chromium() {
 fn what_is_inherited_is_inherited_in_chromium() {
     let (properties, _) = recorded();
     for (name, property) in &properties {
-        let own = Id::of(name).unwrap().longhand();
+        let own = Id::of(name).expect("a longhand").longhand();
         assert_eq!(own.inherited, property.inherited, "{name}");
     }
 }
@@ -324,7 +335,7 @@ fn what_is_initial_changes_nothing() {
                 id.longhand().initial,
                 around,
             )
-            .unwrap();
+            .expect("a value");
             assert_eq!(style, fresh, "{}", id.longhand().name);
         }
     });
@@ -334,7 +345,7 @@ fn what_is_initial_changes_nothing() {
 fn what_is_copied_is_what_was_set() {
     let (properties, _) = recorded();
     for (name, property) in &properties {
-        let longhand = Id::of(name).unwrap().longhand();
+        let longhand = Id::of(name).expect("a longhand").longhand();
         for value in property.taken.keys() {
             let Some(theirs) = with(name, value) else {
                 continue;
@@ -346,7 +357,7 @@ fn what_is_copied_is_what_was_set() {
                     display: theirs.display,
                     content: &theirs.content,
                 };
-                let mut style = with(name, longhand.initial).unwrap();
+                let mut style = with(name, longhand.initial).expect("a valid value");
                 (longhand.copy)(&mut style, &parent);
                 // One value of `word-break` is another's; notes stay where they were made.
                 style

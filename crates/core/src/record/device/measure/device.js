@@ -24,18 +24,38 @@ if (inWorker) {
   };
 }
 
+// How long a worker may take for one face, in ms; then the page measures it.
+const MEASURING = 120000;
+const LATE = "no answer";
+
 function startWorker(plan) {
   const address = URL.createObjectURL(new Blob([source], { type: "text/javascript" }));
   const worker = new Worker(address);
   URL.revokeObjectURL(address);
   let waiting = null;
+  let gone = false;
   worker.onmessage = ({ data }) => (data.error ? waiting.fail(data.error) : waiting.done(data.result));
   worker.onerror = (event) => waiting?.fail(event.message);
-  const ask = (message) =>
-    new Promise((done, fail) => {
-      waiting = { done, fail };
-      worker.postMessage(message);
-    });
+  const ask = async (message) => {
+    if (gone) throw new Error("the worker is gone");
+    let late = 0;
+    try {
+      return await new Promise((done, fail) => {
+        waiting = { done, fail };
+        late = setTimeout(fail, MEASURING, LATE);
+        worker.postMessage(message);
+      });
+    } catch (error) {
+      // What it would say later belongs to no question.
+      if (error === LATE) {
+        gone = true;
+        worker.terminate();
+      }
+      throw error;
+    } finally {
+      clearTimeout(late);
+    }
+  };
   return { ask, ready: ask({ plan }), end: () => worker.terminate() };
 }
 

@@ -18,9 +18,21 @@ function system() {
   return /Linux|X11/.test(agent) ? "Linux" : "";
 }
 
+// How long a face may take to load, in ms: a browser now and then never answers.
+const LOADING = 10000;
+
+// Loads a face, with a second try where there is no answer; fails where there is none of it.
+async function load(family, source) {
+  for (let attempt = 0; attempt < 2; attempt++) {
+    const late = new Promise((done) => setTimeout(done, LOADING, null));
+    const face = await Promise.race([new FontFace(family, source).load(), late]);
+    if (face) return face;
+  }
+  throw new Error("a face that does not load");
+}
+
 async function startProbe(plan) {
-  const probe = new FontFace(PROBE, `url(data:font/ttf;base64,${plan.probe})`);
-  fonts.add(await probe.load());
+  fonts.add(await load(PROBE, `url(data:font/ttf;base64,${plan.probe})`));
 }
 
 let loaded = 0;
@@ -29,8 +41,8 @@ async function local(names) {
     if (!name) continue;
     const family = `tidy-lattice-${(loaded += 1)}`;
     try {
-      const face = new FontFace(family, `local(${JSON.stringify(name)})`);
-      fonts.add(await face.load());
+      const face = await load(family, `local(${JSON.stringify(name)})`);
+      fonts.add(face);
       return { family, face };
     } catch {
       // There is none of this name.
