@@ -40,12 +40,17 @@ fn said(arguments: &str, columns: &str) -> String {
         "{arguments}: {}",
         String::from_utf8_lossy(&output.stderr)
     );
-    format!(
-        "status {}\n{}{}",
-        status,
-        String::from_utf8(output.stdout).expect("UTF-8"),
-        String::from_utf8(output.stderr).expect("UTF-8")
-    )
+    let mut said = format!("status {status}\n");
+    said.push_str(std::str::from_utf8(&output.stdout).expect("UTF-8"));
+    // How long something takes is told where it does, which is another thing each time.
+    let notes = String::from_utf8(output.stderr).expect("UTF-8");
+    for note in notes
+        .lines()
+        .filter(|note| !note.ends_with("takes a while"))
+    {
+        let _ = writeln!(said, "{note}");
+    }
+    said
 }
 
 /// JSON with long lists cut.

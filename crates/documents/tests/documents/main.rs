@@ -1,6 +1,7 @@
 //! Style sheets, pages and message catalogues.
 
 mod anything;
+mod cascade;
 mod content;
 mod css;
 mod matching;
