@@ -105,22 +105,33 @@ function familyFaces(family, found) {
 
 // Which installed family a generic one is, where widths give it away.
 function genericsOf(plan, families) {
-  const probe = shown(new Setting(PROBE));
-  const known = families.map((name) => ({ name, wide: shown(new Setting(JSON.stringify(name))) }));
+  const letters = SHOWN.map((text) => [...text]);
+  const widths = (setting) => ({
+    texts: shown(setting),
+    letters: letters.map((of) => of.map((letter) => setting.width(letter))),
+  });
+  const probe = widths(new Setting(PROBE));
+  const known = families.map((name) => ({ name, wide: widths(new Setting(JSON.stringify(name))) }));
+  const apart = (a, b) => Math.abs(a - b) > SAME;
   return plan.generics.map((keyword) => {
     // Behind a generic family nothing is asked for.
-    const wide = shown(new Setting(keyword, "", false));
-    const fits = known.filter((family) => {
+    const wide = widths(new Setting(keyword, "", false));
+    // How many letters of each family are those that show; nothing where any is another one.
+    const counts = known.map((family) => {
       // Letters that a family lacks are left to whatever is behind it.
       let own = 0;
-      for (let i = 0; i < wide.length; i++) {
-        if (Math.abs(family.wide[i] - probe[i]) <= SAME) continue;
-        if (Math.abs(family.wide[i] - wide[i]) > SAME) return false;
-        own += 1;
+      for (let i = 0; i < SHOWN.length; i++) {
+        const has = letters[i].map((_, at) => apart(family.wide.letters[i][at], probe.letters[i][at]));
+        const differs = has.some((has, at) => has && apart(family.wide.letters[i][at], wide.letters[i][at]));
+        const whole = has.every(Boolean);
+        if (differs || (whole && apart(family.wide.texts[i], wide.texts[i]))) return 0;
+        own += has.filter(Boolean).length;
       }
-      return own > 0;
+      return own;
     });
+    // Those with the letters of one script only are parts of another family.
+    const most = Math.max(0, ...counts);
+    const fits = known.filter((_, at) => most > 0 && counts[at] === most);
     return { keyword, families: fits.map((family) => family.name) };
   });
 }
-
