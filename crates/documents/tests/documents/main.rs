@@ -8,3 +8,4 @@ mod matching;
 mod pages;
 mod selectors;
 mod sheets;
+mod values;
