@@ -35,6 +35,8 @@ use crate::boxes::check;
 #[case::field("input {font: inherit}", "<p><input id=a>", [0.0, 0.0, 230.0, 36.0])]
 #[case::field_of_few_letters("input {font: inherit; padding: 0; border: 0}", "<p><input id=a size=3>", [0.0, 0.0, 43.0, 30.0])]
 #[case::area("textarea {font: inherit}", "<p><textarea id=a></textarea>", [0.0, 0.0, 231.0, 66.0])]
+#[case::file("input {font: inherit}", "<p><input type=file id=a>", [0.0, 0.0, 414.0, 30.0])]
+#[case::file_with_edges("input {font: inherit; padding: 6px 10px; border: 2px solid}", "<p><input type=file id=a>", [0.0, 0.0, 438.0, 46.0])]
 #[case::range("", "<p><input type=range id=a>", [2.0, 6.0, 129.0, 16.0])]
 #[case::old_names_of_sides("#a {padding: 0 32px; -webkit-padding-start: 0; -webkit-margin-end: 8px}", "<p id=a>x", [0.0, 0.0, 392.0, 30.0])]
 #[case::old_name_of_the_box("#a {width: 100px; padding: 10px; -webkit-box-sizing: border-box}", "<p id=a>x", [0.0, 0.0, 100.0, 50.0])]

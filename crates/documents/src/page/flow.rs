@@ -110,6 +110,8 @@ pub enum Control {
     Choice(Vec<String>),
     /// A button of an `input`; its label.
     Button(String),
+    /// A button to choose a file, and room for its name.
+    File,
     /// A box to tick.
     Tick,
     /// A bar with a knob on it.

@@ -15,6 +15,10 @@ const REPLACED: (f64, f64) = (300.0, 150.0);
 /// What is said of controls in other engines.
 const CONTROLS: &str = "form controls, whose sizes are known of Chromium only";
 
+/// How many zeros a file's name has room for, button included, and what the button is higher than
+/// its line, in px.
+const FILE: (f64, f64) = (34.0, 6.0);
+
 /// The size of a bar with a knob, in px.
 const SLIDER: (f64, f64) = (129.0, 16.0);
 
@@ -251,6 +255,10 @@ impl Layouter<'_, '_> {
                             .fold(0.0, f64::max);
                         (widest + arrow, line + frame)
                     }
+                    Control::File => {
+                        let wide = self.width_of(node, "0") * FILE.0;
+                        (wide.ceil(), line + FILE.1)
+                    }
                     Control::Button(label) => (self.engine().up(self.width_of(node, label)), line),
                     // Nothing is drawn where the style says so.
                     Control::Tick if plain => (0.0, 0.0),
@@ -345,7 +353,7 @@ impl Layouter<'_, '_> {
             .unwrap_or_default();
         match &self.stage.flow.nodes[node].kind {
             // Whatever `line-height` says, and without the gap.
-            FlowKind::Control(Control::Choice(_)) => parts.ascent + parts.descent,
+            FlowKind::Control(Control::Choice(_) | Control::File) => parts.ascent + parts.descent,
             _ => self.line_height(node, parts),
         }
     }

@@ -42,6 +42,7 @@ impl Builder<'_> {
                 FlowKind::Control(match kind.as_str() {
                     "checkbox" | "radio" => Control::Tick,
                     "range" => Control::Slider,
+                    "file" => Control::File,
                     "submit" => Control::Button(value("Submit")),
                     "reset" => Control::Button(value("Reset")),
                     "button" => Control::Button(value("")),
