@@ -335,8 +335,10 @@ impl Cascade {
         let mut style = for_child(&from, self.boxes);
         let mut stated: Vec<Vec<Stated>> = Vec::new();
         stated.resize_with(all().len(), Vec::new);
+        // Values are tried on a style that is thrown away.
+        let mut scratch = style.clone();
         for ranked in winners {
-            self.state(ranked, &variables, rtl, &style, around, &mut stated);
+            self.state(ranked, &variables, rtl, &mut scratch, around, &mut stated);
         }
         for id in all() {
             let longhand = id.longhand();
@@ -385,7 +387,7 @@ impl Cascade {
         ranked: &Ranked<'_>,
         variables: &Variables,
         rtl: bool,
-        style: &Style,
+        scratch: &mut Style,
         around: Surroundings<'_>,
         stated: &mut [Vec<Stated>],
     ) {
@@ -405,7 +407,7 @@ impl Cascade {
             // A shorthand is invalid where any part of it is.
             Some(set) => set
                 .iter()
-                .all(|(id, value)| self.is_valid(*id, value, style, around))
+                .all(|(id, value)| self.is_valid(*id, value, scratch, around))
                 .then_some(set),
             None => None,
         };
@@ -423,12 +425,14 @@ impl Cascade {
         }
     }
 
-    fn is_valid(&self, id: Id, value: &str, style: &Style, around: Surroundings<'_>) -> bool {
+    fn is_valid(&self, id: Id, value: &str, scratch: &mut Style, around: Surroundings<'_>) -> bool {
         let longhand = id.longhand();
         if is_wide(value) || (longhand.of_boxes && !self.boxes) {
             return true;
         }
-        put(id, value, &mut style.clone(), around).is_some()
+        let valid = put(id, value, scratch, around).is_some();
+        scratch.boxes.unsupported.clear();
+        valid
     }
 }
 
