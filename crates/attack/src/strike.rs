@@ -16,6 +16,7 @@ use tidy_lattice_core::record::record;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Scene, Setting, SettingFonts};
 use tidy_lattice_core::text::Source;
+use tidy_lattice_core::trim::subset::AxisLimit;
 use tidy_lattice_core::trim::{Margin, Packing, Slicing, TrimRequest, sample, trim, with_margin};
 use tidy_lattice_project::building::{self, Settings};
 use tidy_lattice_project::checking::{self, CheckRequest};
@@ -94,7 +95,14 @@ pub fn font(bytes: &[u8], thorough: bool, laps: &mut Laps) -> bool {
             coverage.clusters,
             "every cluster is counted once"
         );
+        // A variable font to the lower half of its weights.
+        let axes = face.axis("wght").map(|(least, most)| AxisLimit {
+            tag: *b"wght",
+            from: f64::from(least),
+            to: f64::from(least.midpoint(most)),
+        });
         let cut = TrimRequest {
+            axes: axes.into_iter().collect(),
             need: with_margin(
                 &need,
                 &BTreeSet::new(),

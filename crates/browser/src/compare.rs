@@ -54,12 +54,34 @@ pub struct Comparison {
     pub differences: Vec<Difference>,
 }
 
+/// Elements whose lines are otherwise, so that their boxes are.
+#[derive(Default)]
+struct Off {
+    /// Some block in them has another number of lines.
+    uneven: Vec<usize>,
+    /// Lines in them have another width, as what is around them may have, too.
+    wider: Vec<usize>,
+}
+
 impl Comparison {
     /// Compares a page as foretold with the page as measured.
     pub fn of(foretold: &Foretold, measured: &Measured, judged: Judged) -> Self {
-        let holds_lines: HashSet<usize> =
-            foretold.blocks.iter().map(|block| block.number).collect();
+        // Scripts took these away.
+        let gone: HashSet<usize> = measured.gone.iter().copied().collect();
         let mut comparison = Comparison::default();
+        let off = comparison.blocks(foretold, measured, &gone, judged);
+        comparison.elements(foretold, measured, &gone, &off, judged);
+        comparison
+    }
+
+    /// Compares the lines of all blocks.
+    fn blocks(
+        &mut self,
+        foretold: &Foretold,
+        measured: &Measured,
+        gone: &HashSet<usize>,
+        judged: Judged,
+    ) -> Off {
         let blocks: HashMap<usize, &MeasuredBlock> = measured
             .blocks
             .iter()
@@ -70,42 +92,51 @@ impl Comparison {
             .iter()
             .map(|element| (element.number, (element.element.as_str(), element.line)))
             .collect();
-        // Scripts took these away.
-        let gone: HashSet<usize> = measured.gone.iter().copied().collect();
-        // Elements in which some block has another number of lines.
-        let mut uneven = Vec::new();
-        // Elements with lines of another width, as what is around them may be, too.
-        let mut wider = Vec::new();
+        let mut off = Off::default();
         for block in &foretold.blocks {
             let named = names.get(&block.number).copied().unwrap_or(("?", 0));
             if block.guessed {
-                comparison.guessed += 1;
-                uneven.push(block.number);
+                self.guessed += 1;
+                off.uneven.push(block.number);
                 continue;
             }
             if gone.contains(&block.number) {
-                uneven.push(block.number);
+                off.uneven.push(block.number);
                 continue;
             }
             let Some(other) = blocks.get(&block.number) else {
-                comparison.tell(named, Differs::Missing, lines(block), "no lines".to_owned());
-                uneven.push(block.number);
+                self.tell(named, Differs::Missing, lines(block), "no lines".to_owned());
+                off.uneven.push(block.number);
                 continue;
             };
-            comparison.blocks += 1;
+            self.blocks += 1;
             if block.lines.len() != other.lines.len() {
-                comparison.counts_off += 1;
-                uneven.push(block.number);
+                self.counts_off += 1;
+                off.uneven.push(block.number);
                 let told = format!("{} lines", other.lines.len());
-                comparison.tell(named, Differs::Lines, lines(block), told);
+                self.tell(named, Differs::Lines, lines(block), told);
                 continue;
             }
-            let off = comparison.breaks_off + comparison.widths_off;
-            comparison.lines(block, other, named, judged.widths);
-            if comparison.breaks_off + comparison.widths_off > off {
-                wider.push(block.number);
+            let before = self.breaks_off + self.widths_off;
+            self.lines(block, other, named, judged.widths);
+            if self.breaks_off + self.widths_off > before {
+                off.wider.push(block.number);
             }
         }
+        off
+    }
+
+    /// Compares the boxes of all elements.
+    fn elements(
+        &mut self,
+        foretold: &Foretold,
+        measured: &Measured,
+        gone: &HashSet<usize>,
+        off: &Off,
+        judged: Judged,
+    ) {
+        let holds_lines: HashSet<usize> =
+            foretold.blocks.iter().map(|block| block.number).collect();
         let places: HashMap<usize, usize> = measured
             .elements
             .iter()
@@ -119,7 +150,7 @@ impl Comparison {
                 continue;
             }
             let Some(other) = places.get(&element.number) else {
-                comparison.tell(
+                self.tell(
                     named,
                     Differs::Missing,
                     "a box".to_owned(),
@@ -128,7 +159,7 @@ impl Comparison {
                 continue;
             };
             let other = &measured.elements[*other];
-            comparison.line_height(element, &other.line_height);
+            self.line_height(element, &other.line_height);
             // What is in an element comes right behind it and lies within it.
             let holds = |number: &usize| {
                 foretold.elements[place..]
@@ -149,31 +180,30 @@ impl Comparison {
             if !judged.boxes && !holds_lines.contains(&element.number) {
                 continue;
             }
-            if uneven.iter().any(holds) || foretold.left_out.iter().any(around) {
+            if off.uneven.iter().any(holds) || foretold.left_out.iter().any(around) {
                 boxes.pass(element, other);
                 continue;
             }
-            comparison.heights += 1;
-            let off = (element.rect.height - other.height).abs();
-            comparison.height_off = comparison.height_off.max(off);
-            if off > judged.height_off {
-                comparison.heights_off += 1;
+            self.heights += 1;
+            let apart = (element.rect.height - other.height).abs();
+            self.height_off = self.height_off.max(apart);
+            if apart > judged.height_off {
+                self.heights_off += 1;
                 let (told, seen) = (element.rect.height, other.height);
                 let (told, seen) = (format!("{} px", px(told)), format!("{} px", px(seen)));
-                comparison.tell(named, Differs::Height, told, seen);
+                self.tell(named, Differs::Height, told, seen);
             }
-            if !judged.boxes || wider.iter().any(holds) {
+            if !judged.boxes || off.wider.iter().any(holds) {
                 boxes.pass(element, other);
                 continue;
             }
-            comparison.boxes += 1;
+            self.boxes += 1;
             let apart = boxes.apart(element, other);
-            comparison.boxes_off += usize::from(!apart.is_empty());
+            self.boxes_off += usize::from(!apart.is_empty());
             for (what, told, seen) in apart {
-                comparison.tell(named, what, told, seen);
+                self.tell(named, what, told, seen);
             }
         }
-        comparison
     }
 
     fn line_height(&mut self, element: &ForetoldElement, seen: &str) {

@@ -125,7 +125,7 @@ struct Terminal;
 
 impl Watch for Terminal {
     fn note(&self, text: &str) {
-        recording::told(text);
+        recording::record_note(text);
         output::note(text);
     }
 

@@ -93,7 +93,7 @@ pub fn asked(question: impl FnOnce() -> Question, answer: impl FnOnce() -> u64) 
 }
 
 /// Records what the user was told.
-pub fn told(text: &str) {
+pub fn record_note(text: &str) {
     if let Some(recording) = lock().as_mut() {
         recording.notes.push(text.to_owned());
     }

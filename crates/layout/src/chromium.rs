@@ -46,12 +46,12 @@ pub fn natural_part(used_size: f32, em: f64) -> i32 {
 }
 
 /// The line of a face with descriptors, at `size` px; `size_adjust` in %.
-pub fn stated_line(size: f32, size_adjust: f64, overrides: &Overrides) -> Line {
+pub fn overridden_line(size: f32, size_adjust: f64, overrides: &Overrides) -> Line {
     let used = used_size(size, size_adjust);
     Line {
-        ascent: stated_part(used, overrides.ascent),
-        descent: stated_part(used, overrides.descent),
-        gap: stated_part(used, overrides.line_gap),
+        ascent: overridden_part(used, overrides.ascent),
+        descent: overridden_part(used, overrides.descent),
+        gap: overridden_part(used, overrides.line_gap),
     }
 }
 
@@ -70,6 +70,6 @@ pub fn glyph_size(size: f32, size_adjust: f64) -> f64 {
 }
 
 /// One part of [`stated_line`]: an override in % of a used size in px.
-pub fn stated_part(used_size: f32, percent: f64) -> i32 {
+pub fn overridden_part(used_size: f32, percent: f64) -> i32 {
     ((percent / 100.0) as f32 * used_size).round() as i32
 }

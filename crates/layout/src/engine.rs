@@ -129,14 +129,14 @@ impl Engine {
     pub fn line_parts(self, face: &Face, adjusted: &Adjusted, size: f32) -> LineParts {
         let line = face.line();
         let own = [line.ascent, line.descent, line.line_gap];
-        let stated = match self {
+        let specified = match self {
             Engine::Webkit => [None; 3],
             _ => [adjusted.ascent, adjusted.descent, adjusted.line_gap],
         };
         match self {
             Engine::Chromium => {
                 let used = chromium::used_size(size, f64::from(adjusted.size) * 100.0);
-                let part = |index: usize| match stated[index] {
+                let part = |index: usize| match specified[index] {
                     Some(factor) => f64::from((factor * used).round()),
                     None => f64::from(chromium::natural_part(used, own[index])),
                 };

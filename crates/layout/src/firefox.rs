@@ -62,7 +62,7 @@ impl Design {
 
 /// A face under an `@font-face` rule that states metrics.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Stated {
+pub struct AdjustedLines {
     /// The face.
     pub design: Design,
     /// `size-adjust` in %.
@@ -87,7 +87,7 @@ impl Line {
     }
 }
 
-impl Stated {
+impl AdjustedLines {
     /// The line at `size` px.
     pub fn line(&self, size: f32) -> Line {
         self.line_at(f64::from(size) * self.size_adjust / 100.0)
@@ -96,7 +96,7 @@ impl Stated {
     /// Whether the line at `size` px is that of `other`, and stays so under the
     /// errors of single precision. A value on a border of rounding would come
     /// out one way here and perhaps another way there.
-    pub fn agrees(&self, other: &Stated, size: f32) -> bool {
+    pub fn agrees(&self, other: &AdjustedLines, size: f32) -> bool {
         let own = self.steady_line(size);
         own.is_some() && own == other.steady_line(size)
     }
@@ -257,17 +257,17 @@ fn floor(value: f64) -> i64 {
 /// by them, and the normal line height.
 pub(super) fn parts(face: &Face, adjusted: &Adjusted, size: f32) -> LineParts {
     let used = f64::from(size) * f64::from(adjusted.size);
-    let stated = [adjusted.ascent, adjusted.descent, adjusted.line_gap];
+    let specified = [adjusted.ascent, adjusted.descent, adjusted.line_gap];
     let natural = Natural::of(face, used);
-    if stated == [None; 3] {
+    if specified == [None; 3] {
         return natural.parts();
     }
     let own = [natural.ascent, natural.descent, natural.gap()];
-    let part = |index: usize| match stated[index] {
+    let part = |index: usize| match specified[index] {
         Some(factor) => f64::from(factor) * used,
         None => own[index],
     };
-    let model = Stated {
+    let model = AdjustedLines {
         design: Design::of(face),
         size_adjust: f64::from(adjusted.size) * 100.0,
         overrides: Overrides {

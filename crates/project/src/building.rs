@@ -267,7 +267,7 @@ fn build_all(
             sample_kind: kind.clone(),
             need: &role.need,
             set: &set,
-            line_height_stated: role.line_height_stated,
+            line_height_specified: role.line_height_specified,
             sizes: union(alike.iter().map(|role| role.sizes_or(&set))),
             widths: union(alike.iter().map(|role| role.widths.clone())),
             generic: role.generic.clone(),

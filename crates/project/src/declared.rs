@@ -184,23 +184,24 @@ struct Key {
 
 impl Key {
     fn of(rule: &PlacedFace, face: &Face) -> Self {
-        let stated = &rule.face;
-        let own = |stated: bool, range: (f32, f32), axis: &str| match (stated, face.axis(axis)) {
+        let declared = &rule.face;
+        let own = |declared: bool, range: (f32, f32), axis: &str| match (declared, face.axis(axis))
+        {
             (false, Some(axis)) => axis,
             _ => range,
         };
         Key {
             weight: own(
-                stated.stated[0],
-                (stated.weight.from, stated.weight.to),
+                declared.declared[0],
+                (declared.weight.from, declared.weight.to),
                 "wght",
             ),
             stretch: own(
-                stated.stated[2],
-                (stated.stretch.from, stated.stretch.to),
+                declared.declared[2],
+                (declared.stretch.from, declared.stretch.to),
                 "wdth",
             ),
-            slope: match stated.style {
+            slope: match declared.style {
                 FaceStyle::Normal => Slope::Normal,
                 FaceStyle::Italic => Slope::Italic,
                 FaceStyle::Oblique { .. } => Slope::Oblique,

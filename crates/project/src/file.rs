@@ -411,6 +411,101 @@ pub struct CoverRules {
     pub most_gaps: u64,
 }
 
+impl Role {
+    fn check(&self, name: &str) -> Result<(), String> {
+        if self.stack.is_empty() && !self.is_built() {
+            return Err(format!(
+                "role.{name} has neither a stack (for cover and trace) nor a web font (for \
+                 build), nor a use (interface, reading or code) for which build makes a stack \
+                 of installed families"
+            ));
+        }
+        if let (Some(text_use), false) = (self.text_use, self.web.is_empty()) {
+            return Err(format!(
+                "role.{name} has a web font and use = \"{}\"; that is for stacks of installed \
+                 families alone: leave one of them out",
+                text_use.label()
+            ));
+        }
+        if self.text_use.is_none() && (self.class.is_some() || self.like.is_some()) {
+            return Err(format!(
+                "role.{name} has a class or a look that is wanted; that goes with use = \
+                 \"interface\", \"reading\" or \"code\""
+            ));
+        }
+        if (self.class).is_some_and(|class| class.generic().is_none()) {
+            return Err(format!(
+                "role.{name}.class: stacks are made of sans, serif, monospace or script"
+            ));
+        }
+        if !self.stack.is_empty() && tidy_lattice_core::style::read::families(&self.stack).is_none()
+        {
+            return Err(format!(
+                "role.{name}.stack: {:?} is no list of families as font-family takes it; \
+                 quote names that hold signs",
+                self.stack
+            ));
+        }
+        if self
+            .weight
+            .is_some_and(|weight| !(1.0..=1000.0).contains(&weight))
+        {
+            return Err(format!("role.{name}.weight: weights go from 1 to 1000"));
+        }
+        let sizes = self.sizes.iter().chain(&self.size);
+        if sizes.into_iter().any(|size| !(1.0..=1000.0).contains(size)) {
+            return Err(format!("role.{name}: sizes are in px, from 1 to 1000"));
+        }
+        if self
+            .widths
+            .iter()
+            .any(|width| !(20.0..=10_000.0).contains(width))
+        {
+            return Err(format!(
+                "role.{name}.widths: widths of columns are in px, from 20 to 10000"
+            ));
+        }
+        if self
+            .weights
+            .iter()
+            .any(|weight| !(1.0..=1000.0).contains(weight))
+        {
+            return Err(format!("role.{name}.weights: weights go from 1 to 1000"));
+        }
+        let styles = ["normal", "italic", "oblique"];
+        if self
+            .style
+            .as_ref()
+            .is_some_and(|style| !styles.contains(&style.as_str()))
+        {
+            return Err(format!(
+                "role.{name}.style: it is normal, italic or oblique"
+            ));
+        }
+        Ok(())
+    }
+}
+
+impl AppFace {
+    fn check(&self) -> Result<(), String> {
+        let weight = self.weight;
+        if weight.is_some_and(|weight| !(1.0..=1000.0).contains(&weight)) {
+            return Err(format!(
+                "app.faces, {:?}: weights go from 1 to 1000",
+                self.family
+            ));
+        }
+        let styles = ["normal", "italic", "oblique"];
+        if (self.style.as_ref()).is_some_and(|style| !styles.contains(&style.as_str())) {
+            return Err(format!(
+                "app.faces, {:?}: the style is normal, italic or oblique",
+                self.family
+            ));
+        }
+        Ok(())
+    }
+}
+
 impl Project {
     /// The project file that `named` names, or that lies here or in a folder
     /// above; `None` where there is none.
@@ -490,20 +585,7 @@ impl Project {
             return Err("shift.budget: scores are 0 or more".to_owned());
         }
         for face in &self.app.faces {
-            let weight = face.weight;
-            if weight.is_some_and(|weight| !(1.0..=1000.0).contains(&weight)) {
-                return Err(format!(
-                    "app.faces, {:?}: weights go from 1 to 1000",
-                    face.family
-                ));
-            }
-            let styles = ["normal", "italic", "oblique"];
-            if (face.style.as_ref()).is_some_and(|style| !styles.contains(&style.as_str())) {
-                return Err(format!(
-                    "app.faces, {:?}: the style is normal, italic or oblique",
-                    face.family
-                ));
-            }
+            face.check()?;
         }
         for content in &self.content {
             if let Some(role) = content
@@ -517,76 +599,7 @@ impl Project {
             }
         }
         for (name, role) in &self.role {
-            if role.stack.is_empty() && !role.is_built() {
-                return Err(format!(
-                    "role.{name} has neither a stack (for cover and trace) nor a web font (for \
-                     build), nor a use (interface, reading or code) for which build makes a stack \
-                     of installed families"
-                ));
-            }
-            if let (Some(text_use), false) = (role.text_use, role.web.is_empty()) {
-                return Err(format!(
-                    "role.{name} has a web font and use = \"{}\"; that is for stacks of installed \
-                     families alone: leave one of them out",
-                    text_use.label()
-                ));
-            }
-            if role.text_use.is_none() && (role.class.is_some() || role.like.is_some()) {
-                return Err(format!(
-                    "role.{name} has a class or a look that is wanted; that goes with use = \
-                     \"interface\", \"reading\" or \"code\""
-                ));
-            }
-            if (role.class).is_some_and(|class| class.generic().is_none()) {
-                return Err(format!(
-                    "role.{name}.class: stacks are made of sans, serif, monospace or script"
-                ));
-            }
-            if !role.stack.is_empty()
-                && tidy_lattice_core::style::read::families(&role.stack).is_none()
-            {
-                return Err(format!(
-                    "role.{name}.stack: {:?} is no list of families as font-family takes it; \
-                     quote names that hold signs",
-                    role.stack
-                ));
-            }
-            if role
-                .weight
-                .is_some_and(|weight| !(1.0..=1000.0).contains(&weight))
-            {
-                return Err(format!("role.{name}.weight: weights go from 1 to 1000"));
-            }
-            let sizes = role.sizes.iter().chain(&role.size);
-            if sizes.into_iter().any(|size| !(1.0..=1000.0).contains(size)) {
-                return Err(format!("role.{name}: sizes are in px, from 1 to 1000"));
-            }
-            if role
-                .widths
-                .iter()
-                .any(|width| !(20.0..=10_000.0).contains(width))
-            {
-                return Err(format!(
-                    "role.{name}.widths: widths of columns are in px, from 20 to 10000"
-                ));
-            }
-            if role
-                .weights
-                .iter()
-                .any(|weight| !(1.0..=1000.0).contains(weight))
-            {
-                return Err(format!("role.{name}.weights: weights go from 1 to 1000"));
-            }
-            let styles = ["normal", "italic", "oblique"];
-            if role
-                .style
-                .as_ref()
-                .is_some_and(|style| !styles.contains(&style.as_str()))
-            {
-                return Err(format!(
-                    "role.{name}.style: it is normal, italic or oblique"
-                ));
-            }
+            role.check(name)?;
         }
         Ok(())
     }

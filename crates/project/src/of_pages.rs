@@ -31,14 +31,14 @@ pub struct OfPages {
 /// with a web font that is at hand.
 pub fn of_pages(
     paths: &[PathBuf],
-    stated: Option<&Project>,
+    declared: Option<&Project>,
     request: &SiteRequest,
     access: Access<'_>,
 ) -> Result<OfPages, ProjectError> {
-    let read = Pages::find(paths, stated.cloned(), request, access)?;
+    let read = Pages::find(paths, declared.cloned(), request, access)?;
     let pages: Vec<PathBuf> = read.files.iter().map(|file| file.path.clone()).collect();
     let found = PageStacks::read(&pages, &[], &read.site, access);
-    let mut project = stated.cloned().unwrap_or_default();
+    let mut project = declared.cloned().unwrap_or_default();
     project.content.clear();
     // Folders that hold the pages are tried as roots; the one that fits is known now.
     if project.root.is_none() {

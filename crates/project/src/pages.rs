@@ -39,8 +39,8 @@ impl Window {
     /// The windows called `names`; by default those of the project, else all that
     /// have names.
     pub fn named(names: &[String], project: Option<&Project>) -> Result<Vec<Self>, ProjectError> {
-        let stated = project.map_or(&[][..], |project| &project.shift.viewports);
-        let names = if names.is_empty() { stated } else { names };
+        let declared = project.map_or(&[][..], |project| &project.shift.viewports);
+        let names = if names.is_empty() { declared } else { names };
         if names.is_empty() {
             return Ok(WINDOWS.iter().map(Self::known).collect());
         }

@@ -238,8 +238,8 @@ pub fn site<'a>(
     access: Access<'a>,
 ) -> Result<Site<'a>, ProjectError> {
     let own = |path: &Path| path.parent().map(Path::to_owned).unwrap_or_default();
-    let stated = project.and_then(|project| Some(project.path(project.root.as_ref()?)));
-    let known = request.root.clone().or(stated);
+    let declared = project.and_then(|project| Some(project.path(project.root.as_ref()?)));
+    let known = request.root.clone().or(declared);
     if let Some(root) = known.as_ref().filter(|root| !access.is_folder(root)) {
         return Err(ProjectError::Usage(format!(
             "the root of the site is to be {}, but there is no such folder; name the one \

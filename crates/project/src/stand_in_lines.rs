@@ -49,12 +49,12 @@ pub fn off(survey: &Survey, devices: &[Device<'_>]) -> Vec<LinesOff> {
             };
             let height = |candidate: &Candidate| {
                 let face = candidate.face.as_ref()?;
-                let stated = &candidate.adjusted;
-                let all = [stated.ascent, stated.descent, stated.line_gap];
+                let declared = &candidate.adjusted;
+                let all = [declared.ascent, declared.descent, declared.line_gap];
                 // Of some faces only the widths are known.
                 let known = face.line().source != LineSource::NotKnown;
                 let known = known || all.iter().all(Option::is_some);
-                let parts = Engine::Chromium.line_parts(face, stated, style.size);
+                let parts = Engine::Chromium.line_parts(face, declared, style.size);
                 known.then_some(parts.normal)
             };
             let (Some(wanted), Some(gets)) = (height(&web), height(&other)) else {

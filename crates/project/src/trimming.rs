@@ -11,6 +11,7 @@ use tidy_lattice_core::font::{CharacterSet, Face, FacePick, FontFile, Slope};
 use tidy_lattice_core::lattice::survey::Survey;
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::style::quoted;
+use tidy_lattice_core::trim::subset::AxisLimit;
 use tidy_lattice_core::trim::subset::proof::Sample;
 use tidy_lattice_core::trim::{Margin, Piece, TrimNeed, sample, with_margin};
 
@@ -45,10 +46,40 @@ pub struct Target {
     pub slope: Slope,
     /// The characters that its rule holds it to.
     pub range: Option<CharacterSet>,
+    /// What is left of its axes; those not named stay whole.
+    pub limits: Vec<AxisLimit>,
     /// What the file says of its use.
     pub rights: Rights,
     /// A font name that the licence in the file reserves.
     pub reserved: Option<String>,
+}
+
+impl Target {
+    /// Holds the axes that it has to `limits`, and what its rule says with them: weights and
+    /// widths that the file does not have any more are not promised.
+    pub fn limit(&mut self, limits: &[AxisLimit]) {
+        let pick = FacePick {
+            index: self.index,
+            ..FacePick::default()
+        };
+        let Ok(face) = Face::open(&self.file, &pick) else {
+            return;
+        };
+        let has = |limit: &&AxisLimit| face.axis(&limit.name()).is_some();
+        self.limits = limits.iter().filter(has).copied().collect();
+        for limit in &self.limits {
+            let (from, to) = (limit.from as f32, limit.to as f32);
+            let within = |(least, most): (f32, f32)| (least.clamp(from, to), most.clamp(from, to));
+            match &limit.tag {
+                b"wght" => self.weight = within(self.weight),
+                b"wdth" => {
+                    let widths = within(self.widths.unwrap_or((100.0, 100.0)));
+                    self.widths = (widths != (100.0, 100.0)).then_some(widths);
+                }
+                _ => {}
+            }
+        }
+    }
 }
 
 fn opened(path: &Path, index: u32, access: Access<'_>) -> Result<(FontFile, Face), ProjectError> {
@@ -111,6 +142,7 @@ fn target(path: &Path, index: u32, access: Access<'_>) -> Result<Target, Project
         widths: (width != (100.0, 100.0)).then_some(width),
         slope: face.slope(),
         range: None,
+        limits: Vec::new(),
         reserved: reserved(&described.rights),
         rights: described.rights,
         file,

@@ -298,23 +298,23 @@ impl Plan {
         for (number, rule) in own.enumerate() {
             let mut files = rule.files.iter().flatten();
             let file = files.find_map(|file| file.as_ref().ok())?;
-            let stated = &rule.placed.face;
-            if let Some(display) = &stated.display {
+            let declared = &rule.placed.face;
+            if let Some(display) = &declared.display {
                 plan.display.clone_from(display);
             }
             let all = || CharacterSet::of_ranges([(0, 0x10_ffff)]);
             let slice = Slice {
-                range: stated.range.clone().unwrap_or_else(all),
+                range: declared.range.clone().unwrap_or_else(all),
                 face: (*file.face).clone(),
             };
             let same = |(known, _): &&mut (&FontFace, _)| {
                 (known.weight, known.style, known.stretch)
-                    == (stated.weight, stated.style, stated.stretch)
+                    == (declared.weight, declared.style, declared.stretch)
             };
-            let part: Part = (number, slice, stated.range.is_some());
+            let part: Part = (number, slice, declared.range.is_some());
             match faces.iter_mut().find(same) {
                 Some((_, parts)) => parts.push(part),
-                None => faces.push((stated, vec![part])),
+                None => faces.push((declared, vec![part])),
             }
         }
         for (_, parts) in faces {
@@ -420,7 +420,7 @@ impl Plan {
                 sources: vec!["page".to_owned()],
             },
             set: &self.set,
-            line_height_stated: false,
+            line_height_specified: false,
             need: &need,
             sizes: self.sizes.clone(),
             widths: vec![window.width * 0.5, window.width * 0.75, window.width * 0.9],

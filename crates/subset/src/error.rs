@@ -31,6 +31,14 @@ pub enum CutError {
         /// The table's tag.
         table: &'static str,
     },
+    /// A limit is of an axis that the face does not have, or leads out of it.
+    #[error("it has no axis for {asked}: there are {known}")]
+    NoAxis {
+        /// The limit.
+        asked: String,
+        /// Its axes.
+        known: String,
+    },
     /// The face has nothing of what is needed.
     #[error("it has none of the {wanted} characters that are needed; leave the face out")]
     NothingNeeded {

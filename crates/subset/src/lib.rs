@@ -4,6 +4,7 @@
 //! - `layout`: GSUB, GPOS and GDEF read, closed over, cut and written
 //! - `outlines`: `glyf`, `gvar`, CFF, CFF2
 //! - `colour`: `COLR`, `sbix`, `CBDT`, `SVG `
+//! - `axes`: axes of variable fonts pinned or shortened
 //! - `metrics`, `variations`, `math`, `facts`: the other tables
 //! - [`Source`] is a face, read once; [`Source::cut`] gives a part of it
 //! - [`encode`]: the part as WOFF or WOFF2
@@ -11,6 +12,7 @@
 //! Every value that is read from a font is checked against the table's end and paid for
 //! from a budget, so that a hostile font ends in an error, soon.
 
+mod axes;
 mod bytes;
 mod characters;
 mod colour;
@@ -27,6 +29,7 @@ pub mod proof;
 mod source;
 mod variations;
 
+pub use axes::AxisLimit;
 pub use cut::{Cut, Want};
 pub use error::CutError;
 pub use layout::Features;

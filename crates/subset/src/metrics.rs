@@ -11,26 +11,40 @@ use crate::variations::{NONE, Row, Store, index_map, read_index_map};
 /// `hmtx` or `vmtx` for the glyphs that stay, and how many advances it states.
 pub(crate) fn cut_metrics(
     view: View<'_>,
-    stated: u16,
+    declared: u16,
     map: &GlyphMap,
 ) -> Result<(Vec<u8>, u16), CutError> {
-    if stated == 0 {
+    let metrics = read_metrics(view, declared, map.old().iter().copied())?;
+    Ok(written_metrics(&metrics))
+}
+
+/// Advances and side bearings of glyphs; `declared` is how many advances the header states.
+pub(crate) fn read_metrics(
+    view: View<'_>,
+    declared: u16,
+    glyphs: impl IntoIterator<Item = u16>,
+) -> Result<Vec<(u16, i16)>, CutError> {
+    if declared == 0 {
         return Err(view.damaged("the header states no advance"));
     }
-    let stated = usize::from(stated);
-    let mut metrics = Vec::with_capacity(map.len());
-    for glyph in map.old() {
-        let glyph = usize::from(*glyph);
-        let last = glyph.min(stated - 1);
+    let declared = usize::from(declared);
+    let read = |glyph: u16| {
+        let glyph = usize::from(glyph);
+        let last = glyph.min(declared - 1);
         let advance = view.u16(last * 4)?;
-        let bearing = if glyph < stated {
+        let bearing = if glyph < declared {
             view.i16(glyph * 4 + 2)?
         } else {
             // Some fonts leave these out; readers take 0.
-            view.i16(stated * 4 + (glyph - stated) * 2).unwrap_or(0)
+            view.i16(declared * 4 + (glyph - declared) * 2).unwrap_or(0)
         };
-        metrics.push((advance, bearing));
-    }
+        Ok((advance, bearing))
+    };
+    glyphs.into_iter().map(read).collect()
+}
+
+/// The table, and how many advances it states: the last stands for all equal ones behind it.
+pub(crate) fn written_metrics(metrics: &[(u16, i16)]) -> (Vec<u8>, u16) {
     let last = metrics.last().map(|(advance, _)| *advance);
     let same = metrics
         .iter()
@@ -45,7 +59,7 @@ pub(crate) fn cut_metrics(
         }
         bytes.extend_from_slice(&bearing.to_be_bytes());
     }
-    Ok((bytes, count as u16))
+    (bytes, count as u16)
 }
 
 /// `VORG` for the glyphs that stay: the y of vertical origins.

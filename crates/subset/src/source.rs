@@ -1,5 +1,6 @@
 //! A face, read once, from which any number of parts can be cut.
 
+use std::borrow::Cow;
 use std::collections::{BTreeMap, BTreeSet};
 
 use skrifa::raw::TableProvider;
@@ -12,7 +13,7 @@ use crate::layout::{Definitions, Layout, Position, Substitution};
 
 /// A face that parts are cut from.
 pub struct Source<'a> {
-    pub(crate) tables: BTreeMap<[u8; 4], &'a [u8]>,
+    pub(crate) tables: BTreeMap<[u8; 4], Cow<'a, [u8]>>,
     pub(crate) bytes: usize,
     pub(crate) glyph_count: u16,
     pub(crate) characters: Characters,
@@ -34,11 +35,13 @@ pub(crate) fn tag_name(tag: [u8; 4]) -> &'static str {
         b"GSUB" => "GSUB",
         b"HVAR" => "HVAR",
         b"MATH" => "MATH",
+        b"MVAR" => "MVAR",
         b"OS/2" => "OS/2",
         b"STAT" => "STAT",
         b"SVG " => "SVG",
         b"VORG" => "VORG",
         b"VVAR" => "VVAR",
+        b"avar" => "avar",
         b"fvar" => "fvar",
         b"glyf" => "glyf",
         b"gvar" => "gvar",
@@ -66,7 +69,7 @@ impl<'a> Source<'a> {
     /// [`CutError::NoTable`] where there are no glyphs to cut, [`CutError::Damaged`] and
     /// [`CutError::TooMuchWork`] where a table cannot be read.
     pub fn read(file: &'a FontFile, index: u32) -> Result<Self, CutError> {
-        let mut tables = BTreeMap::new();
+        let mut tables: BTreeMap<[u8; 4], Cow<'a, [u8]>> = BTreeMap::new();
         // What browsers drop of a web font is not there any more.
         for entry in file
             .tables(index)
@@ -77,7 +80,7 @@ impl<'a> Source<'a> {
                 <[u8; 4]>::try_from(entry.tag.as_bytes()),
                 file.table(index, &entry.tag),
             ) {
-                tables.entry(tag).or_insert(bytes);
+                tables.entry(tag).or_insert(Cow::Borrowed(bytes));
             }
         }
         let has = |tag: &[u8; 4]| tables.contains_key(tag);

@@ -4,10 +4,8 @@
 use std::collections::BTreeMap;
 
 use crate::CutError;
+use crate::axes::{Region, Span, limited_region};
 use crate::bytes::{Object, View};
-
-/// Region axes: start, peak and end, in 2.14 fixed-point numbers.
-type Region = Vec<[i16; 3]>;
 
 /// A delta for each region of the store.
 pub(crate) type Row = Vec<i32>;
@@ -176,6 +174,114 @@ impl Store {
         let mut object = Object::new();
         object.u16(1).link32(list).u16(1);
         object.link32(group.object(&group.rows, &rows, &used));
+        object
+    }
+}
+
+/// What a store without the old default adds to the values that vary.
+#[derive(Debug, Default)]
+pub(crate) struct Shifts(Vec<Vec<(i32, bool)>>);
+
+impl Shifts {
+    /// What is added to the value of a delta set, and whether it still varies.
+    pub(crate) fn of(&self, outer: u16, inner: u16) -> (i32, bool) {
+        let data = self.0.get(usize::from(outer));
+        let shift = data.and_then(|data| data.get(usize::from(inner)));
+        shift.copied().unwrap_or_default()
+    }
+}
+
+impl Store {
+    /// The store for limited axes, its delta sets where they were, and what goes into the
+    /// values themselves.
+    pub(crate) fn limited(&self, spans: &[Span]) -> Result<(Store, Shifts), CutError> {
+        let mut regions: BTreeMap<Region, u16> = BTreeMap::new();
+        let mut parts = Vec::with_capacity(self.regions.len());
+        for region in &self.regions {
+            let mut of = Vec::new();
+            for (region, part) in limited_region(region, spans)? {
+                let place = match region {
+                    Some(region) => {
+                        let next =
+                            u16::try_from(regions.len()).map_err(|_| CutError::TooMuchWork)?;
+                        Some(*regions.entry(region).or_insert(next))
+                    }
+                    None => None,
+                };
+                of.push((place, part));
+            }
+            parts.push(of);
+        }
+        let mut shifts = Shifts::default();
+        let mut data = Vec::with_capacity(self.data.len());
+        for old in &self.data {
+            let parts_of = |column: &u16| parts.get(usize::from(*column)).into_iter().flatten();
+            let mut columns: Vec<u16> = (old.regions.iter())
+                .flat_map(|column| parts_of(column).filter_map(|(place, _)| *place))
+                .collect();
+            columns.sort_unstable();
+            columns.dedup();
+            let mut rows = Vec::with_capacity(old.rows.len());
+            let mut added = Vec::with_capacity(old.rows.len());
+            for row in &old.rows {
+                let mut deltas = vec![0.0; columns.len()];
+                let mut shift = 0.0;
+                for (column, delta) in old.regions.iter().zip(row) {
+                    for (place, part) in parts_of(column) {
+                        let delta = f64::from(*delta) * part;
+                        match place.and_then(|place| columns.binary_search(&place).ok()) {
+                            Some(at) => deltas[at] += delta,
+                            None => shift += delta,
+                        }
+                    }
+                }
+                let deltas: Vec<i32> = deltas.iter().map(|delta| delta.round() as i32).collect();
+                added.push((shift.round() as i32, deltas.iter().any(|delta| *delta != 0)));
+                rows.push(deltas);
+            }
+            shifts.0.push(added);
+            data.push(Data {
+                regions: columns,
+                rows,
+            });
+        }
+        let mut ordered: Vec<(Region, u16)> = regions.into_iter().collect();
+        ordered.sort_by_key(|(_, place)| *place);
+        Ok((
+            Store {
+                axes: spans.iter().filter(|span| !span.is_pinned()).count() as u16,
+                regions: ordered.into_iter().map(|(region, _)| region).collect(),
+                data,
+            },
+            shifts,
+        ))
+    }
+
+    /// The whole store, every delta set where it is.
+    pub(crate) fn object(&self) -> Object {
+        let mut list = Object::new();
+        list.u16(self.axes).count(self.regions.len());
+        for value in self.regions.iter().flatten().flatten() {
+            list.i16(*value);
+        }
+        let used: Vec<usize> = (0..self.regions.len()).collect();
+        let mut object = Object::new();
+        object.u16(1).link32(list).count(self.data.len());
+        for (outer, data) in (0u16..).zip(&self.data) {
+            let rows: Vec<Row> = (0u16..)
+                .take(data.rows.len())
+                .map(|inner| self.row(outer, inner).unwrap_or_else(|| self.zeros()))
+                .collect();
+            let mut group = Group {
+                shape: vec![0; self.regions.len()],
+                rows: (0..rows.len()).collect(),
+            };
+            for row in &rows {
+                group.widen(&shape_of(row));
+            }
+            let rows: Vec<&Row> = rows.iter().collect();
+            object.link32(group.object(&group.rows, &rows, &used));
+        }
         object
     }
 }
@@ -399,3 +505,6 @@ pub(crate) fn index_map(entries: &[(u16, u16)]) -> Object {
     }
     object
 }
+
+#[cfg(test)]
+mod tests;

@@ -91,7 +91,7 @@ fn main() -> ExitCode {
     let (answers, answered) = mpsc::channel();
     std::thread::spawn(move || {
         for strike in asked {
-            if answers.send(strike.run()).is_err() {
+            if answers.send(strike.judged()).is_err() {
                 return;
             }
         }
@@ -239,6 +239,28 @@ impl Strike {
                 Outcome::Panics(text.unwrap_or_default())
             }
         }
+    }
+}
+
+impl Strike {
+    /// What it comes to; an input that takes too long is tried again, since what else runs on
+    /// the machine slows the processors for all.
+    fn judged(&self) -> Outcome {
+        const TRIES: usize = 3;
+        let mut outcome = self.run();
+        for _ in 1..TRIES {
+            let Outcome::Done { laps, .. } = &outcome else {
+                break;
+            };
+            if laps.seconds <= MOST_SECONDS {
+                break;
+            }
+            match self.run() {
+                Outcome::Done { laps: again, .. } if again.seconds >= laps.seconds => {}
+                other => outcome = other,
+            }
+        }
+        outcome
     }
 }
 

@@ -34,11 +34,11 @@ fn stated_line_heights_are_the_measured_ones() {
         compared += 1;
         *sources.entry(face.line().source.label()).or_default() += 1;
         for (place, size) in SIZES.iter().enumerate() {
-            let stated = f64::from(chromium::natural_line(*size, &face.line()).height());
+            let declared = f64::from(chromium::natural_line(*size, &face.line()).height());
             let (measured, _) = lines[index * SIZES.len() + place];
-            if stated != measured {
+            if declared != measured {
                 wrong.push(format!(
-                    "{} at {size} px: stated {stated}, measured {measured} ({:?})",
+                    "{} at {size} px: predicted {declared}, measured {measured} ({:?})",
                     file.display(),
                     face.line()
                 ));

@@ -115,7 +115,7 @@ pub fn stack(server: &Server, pair: Pair<'_>, folder: &str, wish: &Wish<'_>) -> 
             sources: vec!["text".to_owned()],
         },
         set: &[],
-        line_height_stated: false,
+        line_height_specified: false,
         need: &need,
         sizes: wish.sizes.to_vec(),
         widths: wish.widths.to_vec(),

@@ -5,7 +5,7 @@ use std::fs;
 
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::layout::chromium;
-use tidy_lattice_core::layout::firefox::{Design, Stated};
+use tidy_lattice_core::layout::firefox::{AdjustedLines, Design};
 use tidy_lattice_core::shaping::Shaper;
 use tidy_lattice_core::standin::half_pixel_sizes;
 use tidy_lattice_core::style::Overrides;
@@ -89,12 +89,12 @@ fn firefox_takes_em_and_underline_from_the_face() {
         let address = format!("/{file}");
         server.put(&address, "font/ttf", fs::read(&path).expect("a font"));
         let (mut css, mut divs) = (String::new(), String::new());
-        for (index, stated) in overrides.iter().enumerate() {
+        for (index, declared) in overrides.iter().enumerate() {
             let _ = writeln!(
                 css,
                 "@font-face {{ font-family: f{index}; src: url({address}); size-adjust: {size_adjust}%; \
                  ascent-override: {}%; descent-override: {}%; line-gap-override: {}% }}",
-                stated.ascent, stated.descent, stated.line_gap
+                declared.ascent, declared.descent, declared.line_gap
             );
             for size in half_pixel_sizes() {
                 let _ = writeln!(divs, "<div style='font: {size}px f{index}'>H</div>");
@@ -111,15 +111,15 @@ fn firefox_takes_em_and_underline_from_the_face() {
         let mut heights = heights.iter();
         for overrides in overrides {
             for size in half_pixel_sizes() {
-                let stated = Stated {
+                let declared = AdjustedLines {
                     design,
                     size_adjust,
                     overrides,
                 };
-                let line = stated.line(size);
+                let line = declared.line(size);
                 let measured = (heights.next().expect("a height") * 60.0).round() as i64;
                 lines += 1;
-                if line.above + line.below != measured && stated.agrees(&stated, size) {
+                if line.above + line.below != measured && declared.agrees(&declared, size) {
                     wrong.push(format!("{file} {size} px: {line:?}, measured {measured}"));
                 }
             }

@@ -8,7 +8,7 @@ use rstest::rstest;
 use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::layout::chromium;
-use tidy_lattice_core::layout::firefox::{Design, Stated};
+use tidy_lattice_core::layout::firefox::{AdjustedLines, Design};
 use tidy_lattice_core::shaping::Shaper;
 use tidy_lattice_core::stack::Built;
 use tidy_lattice_core::standin::half_pixel_sizes;
@@ -298,7 +298,7 @@ fn predict(
 ) -> Option<Line> {
     match engine {
         Engine::Chromium => {
-            let line = chromium::stated_line(size, size_adjust, &overrides);
+            let line = chromium::overridden_line(size, size_adjust, &overrides);
             // Half of the gap goes above, in whole px.
             let above = line.ascent + line.gap / 2;
             Some(in_units(
@@ -307,14 +307,14 @@ fn predict(
             ))
         }
         Engine::Firefox => {
-            let stated = Stated {
+            let declared = AdjustedLines {
                 design: Design::of(face),
                 size_adjust,
                 overrides,
             };
-            let line = stated.line(size);
-            stated
-                .agrees(&stated, size)
+            let line = declared.line(size);
+            declared
+                .agrees(&declared, size)
                 .then_some((line.above + line.below, line.above))
         }
         Engine::Webkit => None,

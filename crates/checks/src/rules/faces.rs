@@ -59,7 +59,7 @@ pub(super) fn value_span(sheet: &SheetInput, block: &RawBlock, name: &str) -> (S
 }
 
 /// Puts a value into a descriptor, or the descriptor into the rule.
-fn stated(
+fn declared(
     finding: Finding,
     sheet: &SheetInput,
     block: &RawBlock,
@@ -110,7 +110,7 @@ fn weight(
     findings: &mut Vec<Finding>,
 ) {
     let Range { from, to } = rule.face.weight;
-    let is_stated = rule.face.stated[0];
+    let is_declared = rule.face.declared[0];
     if let Some((least, most)) = face.axis("wght") {
         // Several rules may take several weights of one file.
         let paths = |rule: &FaceRule| -> Vec<String> {
@@ -123,13 +123,13 @@ fn weight(
             .filter(|other| paths(other) == own)
             .count()
             == 1;
-        if is_stated && from == to && alone && least < most {
+        if is_declared && from == to && alone && least < most {
             let (span, _) = value_span(sheet, block, "font-weight");
             let what = format!(
                 "the font has every weight from {least} to {most}, and the rule offers {from} only"
             );
             let finding = Finding::new("variable-held-to-one-weight", &sheet.source, &span, what);
-            findings.push(stated(
+            findings.push(declared(
                 finding,
                 sheet,
                 block,
@@ -152,7 +152,7 @@ fn weight(
     if near(from) || near(to) || (from..=to).contains(&own) {
         return;
     }
-    if !is_stated && (named_by_style(rule) || alone_in_family(inputs, rule)) {
+    if !is_declared && (named_by_style(rule) || alone_in_family(inputs, rule)) {
         return;
     }
     // Families named by their style have a rule of weight 400 each.
@@ -162,10 +162,10 @@ fn weight(
     let (span, _) = value_span(sheet, block, "font-weight");
     let what = format!(
         "the file is of weight {own}, and the rule {} {from}",
-        if is_stated { "says" } else { "stands for" }
+        if is_declared { "says" } else { "stands for" }
     );
     let finding = Finding::new("weight-not-of-file", &sheet.source, &span, what);
-    findings.push(stated(
+    findings.push(declared(
         finding,
         sheet,
         block,
@@ -210,7 +210,7 @@ fn style(
         }
     );
     let finding = Finding::new("style-not-of-file", &sheet.source, &span, what);
-    findings.push(stated(finding, sheet, block, "font-style", right));
+    findings.push(declared(finding, sheet, block, "font-style", right));
 }
 
 /// Colour fonts of which an engine draws nothing.
@@ -320,7 +320,7 @@ fn display(
     );
     let finding = Finding::new("display-missing", &sheet.source, &span, what);
     let right = inputs.displays.first().unwrap_or(&"swap");
-    findings.push(stated(finding, sheet, block, "font-display", right));
+    findings.push(declared(finding, sheet, block, "font-display", right));
 }
 
 /// A font of a few characters under the name of a family that devices have.

@@ -104,13 +104,13 @@ fn format(sheet: &SheetInput, source: &SourceEntry, findings: &mut Vec<Finding>)
         return;
     }
     let right = container.css_format();
-    if let Some((stated, span)) = &source.format {
-        let plain = stated.trim_end_matches("-variations");
+    if let Some((declared, span)) = &source.format {
+        let plain = declared.trim_end_matches("-variations");
         let sfnt = ["truetype", "opentype", "collection"];
         let fits = plain == right || (sfnt.contains(&plain) && sfnt.contains(&right));
         if !fits {
             let what = format!(
-                "the file is {}, and format() says {stated}",
+                "the file is {}, and format() says {declared}",
                 container.label()
             );
             findings.push(

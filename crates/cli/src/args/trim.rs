@@ -14,6 +14,7 @@ Examples:
   tidy-lattice trim Brand.woff2 --text 'Harbour Company' --margin text -o out
   tidy-lattice trim Brand.ttf --language pl,en -o out
   tidy-lattice trim Brand.ttf --range U+0-FF,U+131,U+2000-206F -o out
+  tidy-lattice trim Brand.ttf --language en --axis wght=400..700 -o out
   tidy-lattice trim Mincho.otf --language ja --slices 60k -o out
   tidy-lattice trim Garamond.woff2 --sign '&' --family 'Brand Ampersand' -o out
   tidy-lattice trim fonts.css site/index.html -o out
@@ -94,6 +95,16 @@ pub struct TrimArgs {
         help_heading = "What stays"
     )]
     pub hints: HintsArg,
+
+    /// What is left of an axis of a variable font: `wght=400..700`, or `wght=400` to pin it;
+    /// others stay whole; may be repeated
+    #[arg(
+        long = "axis",
+        value_name = "AXIS=FROM..TO",
+        value_delimiter = ',',
+        help_heading = "What stays"
+    )]
+    pub axes: Vec<String>,
 
     /// Another name for the family, in the files and in the sheet
     #[arg(long, value_name = "NAME", help_heading = "What stays")]

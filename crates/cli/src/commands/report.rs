@@ -186,6 +186,8 @@ mod tests {
                 compact: false,
                 proven_outlines: 0,
                 proven_texts: 0,
+                axes: Vec::new(),
+                off: 0.0,
             },
             lacks: Vec::new(),
             lacks_count: 0,

@@ -268,8 +268,8 @@ fn budget(args: &ShiftArgs, project: Option<&Project>) -> Result<Option<f64>, Cl
     {
         return Err(CliError::Usage("--budget: scores are 0 or more".to_owned()));
     }
-    let stated = project.and_then(|project| project.shift.budget);
-    Ok(args.budget.or(stated))
+    let declared = project.and_then(|project| project.shift.budget);
+    Ok(args.budget.or(declared))
 }
 
 /// What moves on one page, or in one text.

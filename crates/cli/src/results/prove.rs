@@ -20,7 +20,7 @@ pub struct Proved {
     /// How far things may be apart.
     pub tolerances: Tolerances,
     /// Whether anything is farther apart.
-    pub beyond: bool,
+    pub unsupported: bool,
     /// What could not be read.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub problems: Vec<PageProblem>,

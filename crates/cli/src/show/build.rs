@@ -130,7 +130,7 @@ fn worst_lines(built: &Built) -> String {
 
 /// Whether lines are as high as the web font's.
 fn heights(built: &Built) -> Option<String> {
-    let mut decided = faces(built).filter(|(_, face)| !face.line_height_stated);
+    let mut decided = faces(built).filter(|(_, face)| !face.line_height_specified);
     if built.stand_ins.is_empty() {
         return None;
     }
@@ -138,7 +138,7 @@ fn heights(built: &Built) -> Option<String> {
         let lines = |size: &&f32| face.lines.iter().any(|lines| is_off(lines, **size));
         built.sizes.iter().filter(lines).count() > 0
     };
-    let text = if faces(built).all(|(_, face)| face.line_height_stated) {
+    let text = if faces(built).all(|(_, face)| face.line_height_specified) {
         "Heights: line-height is stated wherever the pages set this family."
     } else if decided.any(|(_, face)| off(face)) {
         "Heights: lines differ at sizes in use, as the findings say."
@@ -234,7 +234,7 @@ fn stand_ins(built: &Built) -> String {
             .iter()
             .filter(|size| face.lines.iter().any(|lines| is_off(lines, **size)));
         let verdict = match off.count() {
-            _ if face.line_height_stated => styled(FAINT, "line-height stated"),
+            _ if face.line_height_specified => styled(FAINT, "line-height stated"),
             0 => styled(GOOD, "equal"),
             off => styled(BAD, &format!("{off} differ")),
         };
@@ -370,7 +370,7 @@ fn equal_sizes(face: &StandInFace, off: impl Fn(&StandInLines) -> Option<&Vec<f3
 fn off_lists(built: &Built) -> String {
     const LISTED: usize = 12;
     let mut text = String::new();
-    for (_, face) in faces(built).filter(|(_, face)| !face.line_height_stated) {
+    for (_, face) in faces(built).filter(|(_, face)| !face.line_height_specified) {
         let engines: [(&str, Vec<f32>); 2] = [
             (
                 "Chromium",

@@ -37,7 +37,7 @@ pub fn view(took: &[String], put_in: &PutIn, sheet: Option<&Path>, all: bool) ->
         )));
         let most = if all { usize::MAX } else { MOST };
         for change in put_in.changes.iter().take(most) {
-            view.push_str(&told(change));
+            view.push_str(&in_words(change));
         }
         if put_in.changes.len() > most {
             let more = put_in.changes.len() - most;
@@ -81,7 +81,7 @@ fn replaced(replaced: &[Replaced], all: bool) -> String {
     view
 }
 
-fn told(change: &Change) -> String {
+fn in_words(change: &Change) -> String {
     let place = format!("{}:{}:{}", change.file, change.line, change.column);
     format!(
         "     {}\n       {}\n       {} {}\n",

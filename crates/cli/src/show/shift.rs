@@ -104,7 +104,9 @@ fn verdict(shifts: &Shifts) -> String {
             .then(broken(a).cmp(&broken(b)))
     });
     let Some(worst) = worst else {
-        return paragraph(&styled(BAD, "No score is known.")) + &told_unknown(&unknown, all) + "\n";
+        return paragraph(&styled(BAD, "No score is known."))
+            + &unknown_in_words(&unknown, all)
+            + "\n";
     };
     let moves = worst.shift.blocks.len();
     if moves == 0 {
@@ -113,7 +115,7 @@ fn verdict(shifts: &Shifts) -> String {
             "Nothing moves when the web fonts arrive, as far as is known.",
         );
         let text = paragraph(&format!("{text}{unknown_count}"));
-        return text + &told_unknown(&unknown, all) + "\n";
+        return text + &unknown_in_words(&unknown, all) + "\n";
     }
     let over = shifts.budget.is_some_and(|budget| value(worst) > budget);
     let text = format!(
@@ -151,7 +153,7 @@ fn verdict(shifts: &Shifts) -> String {
              among them.",
         ));
     }
-    text + &told_unknown(&unknown, all) + "\n"
+    text + &unknown_in_words(&unknown, all) + "\n"
 }
 
 /// Why scores are not known, with how many.
@@ -173,7 +175,7 @@ fn why_unknown(shifts: &Shifts) -> Vec<(&str, usize)> {
 }
 
 /// Why most of them are not known, and what to do about it, where they are a third or more.
-fn told_unknown(reasons: &[(&str, usize)], all: u64) -> String {
+fn unknown_in_words(reasons: &[(&str, usize)], all: u64) -> String {
     let Some((why, times)) = reasons.first() else {
         return String::new();
     };
@@ -452,14 +454,14 @@ fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
     let mut text = String::new();
     let mut known: Vec<String> = Vec::new();
     for (_, cell) in cells {
-        for beyond in &cell.shift.beyond {
+        for unsupported in &cell.shift.unsupported {
             let told = format!(
                 "not laid out: {} ({}, line {}{})",
-                safe(&beyond.what),
-                safe(&beyond.element),
-                beyond.line,
-                if beyond.count > 1 {
-                    format!(", and {} more", beyond.count - 1)
+                safe(&unsupported.what),
+                safe(&unsupported.element),
+                unsupported.line,
+                if unsupported.count > 1 {
+                    format!(", and {} more", unsupported.count - 1)
                 } else {
                     String::new()
                 }

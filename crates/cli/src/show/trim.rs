@@ -67,9 +67,18 @@ pub fn view(trimmed: &TrimmedFaces, all: bool) -> String {
         .map(|face| face.cut.proven_outlines)
         .sum();
     let texts: usize = trimmed.faces.iter().map(|face| face.cut.proven_texts).sum();
+    let off = (trimmed.faces.iter().map(|face| face.cut.off)).fold(0.0, f64::max);
+    let same = if off > 0.0 {
+        format!(
+            "are the same as before, but for the rounding of what varies: at most {off:.1} units \
+             of the font"
+        )
+    } else {
+        "are the same as before".to_owned()
+    };
     view.push('\n');
     view.push_str(&paragraph(&format!(
-        "{}: {} and {} are the same as before.",
+        "{}: {} and {} {same}.",
         styled(GOOD, "Compared with the sources"),
         count(outlines as u64, "outline", "outlines"),
         count(texts as u64, "shaped text", "shaped texts"),
@@ -139,6 +148,12 @@ fn details(face: &TrimmedFace, all: bool) -> String {
             count(face.lacks_count, "character", "characters"),
             if face.lacks_count == 1 { "is" } else { "are" },
             safe(&some.join(", "))
+        ));
+    }
+    if !face.cut.axes.is_empty() {
+        said.push(format!(
+            "What is left of its axes: {}.",
+            safe(&face.cut.axes.join(", "))
         ));
     }
     said.extend(face.notes.iter().map(|note| safe(note)));

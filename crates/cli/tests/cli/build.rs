@@ -417,12 +417,12 @@ fn a_stated_line_height_leaves_slices_their_size_and_no_finding() {
         "{}",
         run(&[]).err
     );
-    let stated = run(&["--line-height", "1.5"]);
-    assert_eq!(stated.status, 0, "{}", stated.err);
+    let declared = run(&["--line-height", "1.5"]);
+    assert_eq!(declared.status, 0, "{}", declared.err);
     assert!(
-        stated.err.contains("line-height is stated"),
+        declared.err.contains("line-height is stated"),
         "{}",
-        stated.err
+        declared.err
     );
     run(&["--line-height", "0"]).failed(2, &["--line-height 0", "0.5 to 10"]);
 }
@@ -473,7 +473,7 @@ fn pages_of_a_project_are_fitted_on_in_their_own_columns() {
     assert_eq!(stack["sizes"], serde_json::json!([16.0, 40.0]));
     assert_eq!(stack["texts_in_columns"], 6);
     assert_eq!(
-        stack["stand_ins"][0]["faces"][0]["line_height_stated"],
+        stack["stand_ins"][0]["faces"][0]["line_height_specified"],
         true
     );
 }

@@ -31,31 +31,37 @@ fn help_is_grouped_and_tells_the_exit_statuses() {
     assert!(places.is_sorted(), "{}", run.out);
 }
 
-#[rstest]
-#[case("describe")]
-#[case("compare")]
-#[case("platforms")]
-#[case("record")]
-#[case("cover")]
-#[case("trace")]
-#[case("build")]
-#[case("demo")]
-#[case("schema")]
-#[case("completions")]
-#[case("man")]
-fn every_command_has_help_and_a_page(#[case] command: &str) {
+/// The commands that the help lists.
+fn commands(workshop: &Workshop) -> Vec<String> {
+    let help = workshop.run("--help").out;
+    let (_, list) = help.split_once("\nLook:\n").expect("the first group");
+    let (list, _) = list.split_once("\nOptions:").expect("options behind it");
+    let heads = list.lines().filter(|line| line.starts_with("  "));
+    heads
+        .filter_map(|line| line.split_whitespace().next().map(str::to_owned))
+        .collect()
+}
+
+#[test]
+fn every_command_has_help_a_page_and_json() {
     let workshop = Workshop::new();
-    assert!(
-        workshop
-            .run(&format!("{command} --help"))
-            .out
-            .contains("Usage: tidy-lattice")
-    );
-    let page = workshop.run(&format!("man {command}")).out;
-    assert!(
-        page.contains(&format!("tidy\\-lattice\\-{command}")),
-        "{page}"
-    );
+    let commands = commands(&workshop);
+    assert!(commands.len() >= 20, "{commands:?}");
+    for command in commands.iter().filter(|command| *command != "help") {
+        let help = workshop.run(&format!("{command} --help")).out;
+        let usage = format!("Usage: tidy-lattice {command}");
+        assert!(help.contains(&usage), "{command}: {help}");
+        let page = workshop.run(&format!("man {command}")).out;
+        let title = format!("tidy\\-lattice\\-{command}");
+        assert!(page.contains(&title), "{command}: {page}");
+        // These three write what other programs read.
+        if !["schema", "completions", "man"].contains(&command.as_str()) {
+            let schema = workshop.run(&format!("schema {command}")).json();
+            let identifier = schema["$id"].as_str().expect("an identifier");
+            let start = format!("tidy-lattice/{command}/");
+            assert!(identifier.starts_with(&start), "{identifier}");
+        }
+    }
 }
 
 #[rstest]

@@ -21,6 +21,7 @@ mod init;
 mod kept;
 mod measuring;
 mod outputs;
+mod pictures;
 mod platforms;
 mod project;
 mod rank;

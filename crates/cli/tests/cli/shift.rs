@@ -278,7 +278,7 @@ fn a_page_in_quirks_mode_fills_the_window(#[case] doctype: &str, #[case] height:
 /// states them, all is.
 #[rstest]
 #[case::its_own_lines("normal", false)]
-#[case::stated("1.5", true)]
+#[case::declared("1.5", true)]
 fn lines_that_nobody_measured_are_not_known(#[case] line_height: &str, #[case] known: bool) {
     let workshop = Workshop::new();
     let page = format!(

@@ -3,6 +3,7 @@
 use rstest::rstest;
 use serde_json::Value;
 use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
+use tidy_lattice_core::shaping::Shaper;
 
 use crate::workshop::{Run, Workshop};
 
@@ -286,4 +287,74 @@ fn rights_are_kept_unless_a_licence_allows_more() {
             0
         );
     }
+}
+
+const VARIABLE: &str = "shop/public/assets/fonts/HarbourlineVF.ttf";
+
+#[rstest]
+#[case::shortened("wght=400..600", "font-weight: 400 600;", Some((400.0, 600.0)))]
+#[case::without_its_default("wght=500..700", "font-weight: 500 700;", Some((500.0, 700.0)))]
+#[case::pinned("wght=650", "font-weight: 650;", None)]
+fn an_axis_is_left_as_asked(
+    #[case] asked: &str,
+    #[case] rule: &str,
+    #[case] axis: Option<(f32, f32)>,
+) {
+    let workshop = demo();
+    let plain = workshop.run(&format!("trim {VARIABLE} --text Harbour --json"));
+    let run = workshop.run(&format!(
+        "trim {VARIABLE} --text Harbour --axis {asked} -o out --json"
+    ));
+    assert_eq!(run.status, 0, "{}", run.err);
+    let json = run.json();
+    assert_eq!(json["faces"][0]["axes"][0], asked);
+    assert!(json["faces"][0]["bytes"].as_u64() < plain.json()["faces"][0]["bytes"].as_u64());
+    let css = workshop.read("out/fonts.css");
+    assert!(css.contains(rule), "{css}");
+    let cut = face(&workshop, &format!("out/{}", names(&json)[0]));
+    assert_eq!(cut.axis("wght"), axis);
+    assert!("Harbour".chars().all(|c| cut.maps(c)));
+    // Wider at 600 than at 400, or as wide as the source is at the one weight that is left.
+    let whole = face(&workshop, VARIABLE);
+    for weight in [400.0, 600.0, 650.0] {
+        let at = |face: &Face| {
+            face.at(&[("wght".to_owned(), weight)])
+                .unwrap_or(face.clone())
+        };
+        let width = |face: Face| Shaper::new(&face).width("Harbour");
+        let held = match axis {
+            Some((from, to)) => from <= weight && weight <= to,
+            None => weight == 650.0,
+        };
+        if held {
+            let (was, is) = (width(at(&whole)), width(at(&cut)));
+            assert!((was - is).abs() <= 3.5, "{weight}: {was} {is}");
+        }
+    }
+    let told = workshop.run(&format!("trim {VARIABLE} --text Harbour --axis {asked}"));
+    let said = format!("What is left of its axes: {asked}.");
+    assert!(told.out.contains(&said), "{}", told.out);
+}
+
+#[rstest]
+#[case::no_number("wght=bold", 2, "write an axis and what is left of it")]
+#[case::backwards("wght=600..500", 2, "write an axis and what is left of it")]
+#[case::twice("wght=400,wght=500", 2, "write an axis and what is left of it")]
+#[case::no_such_axis("slnt=0", 2, "none of these fonts has an axis slnt")]
+#[case::too_far(
+    "wght=300..900",
+    3,
+    "no axis for wght=300..900: there are wght=300..700"
+)]
+fn an_axis_that_cannot_be_left_so_is_told(
+    #[case] asked: &str,
+    #[case] status: i32,
+    #[case] said: &str,
+) {
+    let workshop = demo();
+    let run = workshop.run(&format!(
+        "trim {VARIABLE} --text Harbour --axis {asked} -o out"
+    ));
+    run.failed(status, &[said]);
+    assert!(!workshop.path("out").exists());
 }

@@ -196,11 +196,11 @@ fn contradictions(line: &LineDescription) -> Vec<Finding> {
         .into_iter()
         .filter(|(_, height)| height.contradicts(line.units_per_em))
         .filter_map(|(name, height)| {
-            let (stated, measured) = (height.stated?, height.measured?);
+            let (declared, measured) = (height.stated?, height.measured?);
             Some(Finding::fact(
                 "font-height-wrong",
                 format!(
-                    "OS/2 states a{} {name} of {stated} units, but the letter is {measured} units \
+                    "OS/2 states a{} {name} of {declared} units, but the letter is {measured} units \
                      high; the drawn height is used here",
                     if name.starts_with('x') { "n" } else { "" }
                 ),

@@ -77,6 +77,8 @@ impl Part {
         }
     }
 
+    /// A choice, not a measurement: that letters show and are of the same kind counts most;
+    /// that lines break alike, more than how each letter looks; what few texts need, least.
     fn usual_weight(self) -> f64 {
         match self {
             Part::Class | Part::Coverage => 4.0,

@@ -75,7 +75,7 @@ pub(super) fn compare(
         let broken = broken(before, after);
         let moved = (b.start.0 - a.start.0, b.start.1 - a.start.1);
         let count = |texts: &[LaidText]| texts.iter().map(|text| text.lines.len()).sum();
-        let changed = (a.own.height - b.own.height).abs() > CHANGED
+        let changed = (a.rect.height - b.rect.height).abs() > CHANGED
             || moved.0.abs() > CHANGED
             || moved.1.abs() > CHANGED
             || !broken.is_empty();
@@ -89,7 +89,7 @@ pub(super) fn compare(
             line: inner.line,
             number: inner.element,
             text: quoted(text),
-            height: (a.own.height, b.own.height),
+            height: (a.rect.height, b.rect.height),
             moved,
             lines: (count(before), count(after)),
             broken,

@@ -93,7 +93,7 @@ impl Foretold {
                 number: flow.nodes[*node].element,
                 element: flow.nodes[*node].selector.to_string(),
                 line: flow.nodes[*node].line,
-                rect: shape.own,
+                rect: shape.rect,
                 line_height: line_height(&flow.nodes[*node].text),
             })
             .collect();
@@ -111,11 +111,11 @@ impl Foretold {
         let left_out = shapes.boxes.iter().filter(|(node, _)| out[**node]);
         Foretold {
             page_height: page.root.height,
-            left_out: left_out.map(|(_, shape)| shape.own).collect(),
+            left_out: left_out.map(|(_, shape)| shape.rect).collect(),
             elements,
             blocks: blocks
                 .into_iter()
-                .map(|(number, block)| block.told(number, flow))
+                .map(|(number, block)| block.foretold(number, flow))
                 .filter(|block| !block.lines.is_empty())
                 .collect(),
         }
@@ -141,7 +141,7 @@ struct Row {
 }
 
 impl Block<'_> {
-    fn told(self, number: usize, flow: &Flow) -> ForetoldBlock {
+    fn foretold(self, number: usize, flow: &Flow) -> ForetoldBlock {
         let mut rows = rows(&self.texts, flow);
         rows.sort_by(|a, b| a.middle.total_cmp(&b.middle));
         let lines = rows.into_iter().map(|row| ForetoldLine {

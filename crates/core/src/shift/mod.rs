@@ -28,7 +28,7 @@ pub use variant::{Change, changed};
 
 use tidy_lattice_documents::page::{Flow, FlowKind, FlowNode};
 use tidy_lattice_layout::Engine;
-use tidy_lattice_layout::flow::{Beyond, LaidPage};
+use tidy_lattice_layout::flow::{LaidPage, Unsupported};
 
 /// What moves on a page.
 #[derive(Debug, Clone, Serialize, schemars::JsonSchema)]
@@ -53,7 +53,7 @@ pub struct Shift {
     /// How high the page is before, and after, in px.
     pub page_height: (f64, f64),
     /// What layout does not do, and what is therefore left out.
-    pub beyond: Vec<Beyond>,
+    pub unsupported: Vec<Unsupported>,
     /// Text that is left out for that, which no figure knows of; `None` where there is none.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub left_out: Option<LeftOut>,
@@ -146,7 +146,7 @@ pub fn compare(
         lines_broken: blocks.iter().map(|block| block.broken.len()).sum(),
         blocks,
         page_height: (before.root.height, after.root.height),
-        beyond: after.beyond.clone(),
+        unsupported: after.unsupported.clone(),
         left_out: text_left_out,
         guessed,
         characters,

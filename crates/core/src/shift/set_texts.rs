@@ -32,7 +32,7 @@ fn set_text(flow: &Flow, laid: &LaidText, height: f64) -> Option<SetText> {
         weight: style.weight,
         sloped: style.style != StyleValue::Normal,
         letter_spacing: style.letter_spacing,
-        line_height_stated: style.line_height != LineHeight::Normal,
+        line_height_specified: style.line_height != LineHeight::Normal,
         width: (!shrunk).then_some(laid.width),
         lines: laid.lines.len(),
         in_first_window: (0.0..height).contains(&top),

@@ -25,7 +25,7 @@ pub struct Shape {
     /// Where it starts.
     pub start: (f64, f64),
     /// What it covers by itself.
-    pub own: Rect,
+    pub rect: Rect,
     /// What it covers with all that sticks out of it and shows.
     pub visual: Rect,
 }
@@ -72,7 +72,14 @@ impl Shapes {
             let start = (if rtl { own.right() } else { own.x }, own.y);
             if flow.nodes[node].boxes.visible {
                 let visual = visual.within(clip);
-                self.boxes.insert(node, Shape { start, own, visual });
+                self.boxes.insert(
+                    node,
+                    Shape {
+                        start,
+                        rect: own,
+                        visual,
+                    },
+                );
             }
         }
         visual
@@ -106,7 +113,7 @@ impl Shapes {
             }
             let first = Shape {
                 start: (if rtl { own.right() } else { own.x }, own.y),
-                own,
+                rect: own,
                 visual: Rect {
                     x: x + text.left,
                     y: own.y,
@@ -118,7 +125,7 @@ impl Shapes {
             // Where directions mix, the leftmost stretch of the first line is taken for
             // the start, as Chromium does.
             let shape = self.texts.entry(piece.node).or_insert(first);
-            shape.own = shape.own.with(own);
+            shape.rect = shape.rect.with(own);
             let bottom = own.bottom().min(clip.bottom());
             shape.visual.height = shape.visual.height.max(bottom - shape.visual.y);
         }

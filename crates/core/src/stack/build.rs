@@ -3,7 +3,7 @@
 use tidy_lattice_coverage::need::Need;
 use tidy_lattice_documents::style::{Overrides, class_name, custom_property, family_list};
 use tidy_lattice_glyphs::font::{Class, ClassJudgement, Face};
-use tidy_lattice_layout::firefox::{Design, Stated, natural_height};
+use tidy_lattice_layout::firefox::{AdjustedLines, Design, natural_height};
 
 use super::extras::{self, Extra};
 use super::installed::installed;
@@ -337,12 +337,12 @@ fn own_lines(
 ) -> OwnLines {
     /// Less is arithmetic: half of the 1/60 px that Firefox lays out in.
     const CHANGED: f64 = 1.0 / 120.0;
-    let stated = |design, size_adjust, overrides| Stated {
+    let declared = |design, size_adjust, overrides| AdjustedLines {
         design,
         size_adjust,
         overrides,
     };
-    let own = stated(Design::of(face), 100.0, pinned);
+    let own = declared(Design::of(face), 100.0, pinned);
     let mut sizes: Vec<f32> = half_pixel_sizes()
         .chain(request.sizes.iter().copied())
         .collect();
@@ -362,7 +362,7 @@ fn own_lines(
             taller: 0.0,
         });
         let overrides = fit.stand_ins[0].overrides;
-        let lines = stated(stand_in.design, stand_in.size_adjust, overrides);
+        let lines = declared(stand_in.design, stand_in.size_adjust, overrides);
         let differs = |size: &&f32| (lines.line(**size).height() - natural(**size)).abs() > CHANGED;
         sizes.iter().filter(differs).count()
     });

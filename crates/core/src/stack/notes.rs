@@ -246,7 +246,7 @@ fn on_web_font(request: &BuildRequest<'_>, built: &Built, main: &Face) -> Vec<No
 
 /// Sizes in use at which lines are off.
 fn on_lines(request: &BuildRequest<'_>, built: &Built, web: &str, face: &StandInFace) -> Vec<Note> {
-    if face.line_height_stated {
+    if face.line_height_specified {
         return Vec::new();
     }
     let local = face.face.names.label();

@@ -39,7 +39,7 @@ pub struct BuildRequest<'a> {
     pub set: &'a [SetText],
     /// Whether the style sheet states the `line-height` of all text, so that no face
     /// decides how high lines are.
-    pub line_height_stated: bool,
+    pub line_height_specified: bool,
     /// What the texts of the role ask for.
     pub need: &'a Need,
     /// Sizes in use, in px.

@@ -228,7 +228,7 @@ pub struct StandInFace {
     pub lines: Vec<StandInLines>,
     /// Whether the `line-height` of its texts is stated, so that lines are as high in any
     /// face, whatever sizes [`StandInFace::lines`] lists.
-    pub line_height_stated: bool,
+    pub line_height_specified: bool,
     /// Lines in engines that honour `size-adjust` and not the line overrides;
     /// `None` where those of the local face are not known.
     pub without_overrides: Option<WithoutOverrides>,

@@ -126,7 +126,7 @@ pub fn rank_families<'r, 'a>(
     notes: &mut Vec<Note>,
 ) -> Vec<(&'r LocalFamily<'a>, Ranked)> {
     let mut ranking = Ranking::new(web, fitting, None, Weights::default());
-    if request.pin && !request.line_height_stated {
+    if request.pin && !request.line_height_specified {
         ranking = ranking.with_room(most_factor(request, web));
     }
     let measured: Vec<_> = request
@@ -339,7 +339,7 @@ fn fit_family(
             held_to: None,
             width,
             lines: Vec::new(),
-            line_height_stated: line_height_stated(request, set),
+            line_height_specified: line_height_specified(request, set),
             without_overrides,
         });
         designs.push(vec![Design::of(face)]);
@@ -358,7 +358,7 @@ fn fit_family(
 
 /// How the stand-ins of `web` are fitted, in which pages set the texts `set`.
 fn options(request: &BuildRequest<'_>, web: &Face, set: &[&SetText]) -> FitOptions {
-    let decides = request.pin && !line_height_stated(request, set);
+    let decides = request.pin && !line_height_specified(request, set);
     FitOptions {
         most_factor: decides.then(|| most_factor(request, web)),
         exact: request.fit.exact || !set.is_empty(),
@@ -367,9 +367,9 @@ fn options(request: &BuildRequest<'_>, web: &Face, set: &[&SetText]) -> FitOptio
 }
 
 /// Whether the `line-height` of all text in a face is stated.
-fn line_height_stated(request: &BuildRequest<'_>, set: &[&SetText]) -> bool {
-    let on_pages = !set.is_empty() && set.iter().all(|text| text.line_height_stated);
-    request.line_height_stated || on_pages
+fn line_height_specified(request: &BuildRequest<'_>, set: &[&SetText]) -> bool {
+    let on_pages = !set.is_empty() && set.iter().all(|text| text.line_height_specified);
+    request.line_height_specified || on_pages
 }
 
 /// See [`largest_even_factor`].

@@ -13,7 +13,7 @@ use serde::Serialize;
 use tidy_lattice_documents::style::Overrides;
 use tidy_lattice_glyphs::font::LineMetrics;
 use tidy_lattice_layout::chromium;
-use tidy_lattice_layout::firefox::{Design, Stated};
+use tidy_lattice_layout::firefox::{AdjustedLines, Design};
 
 use super::firefox_lines::{FirefoxLines, Values};
 use super::score::Score;
@@ -175,7 +175,7 @@ fn room_lacking(request: &LineRequest) -> f64 {
 
 /// The lines of the faces beside the web font, which is `pinned`.
 fn follow(request: &LineRequest, sizes: &Sizes, pinned: &Overrides) -> Vec<StandInLines> {
-    let web = Stated {
+    let web = AdjustedLines {
         design: request.web_design,
         size_adjust: 100.0,
         overrides: *pinned,
@@ -184,7 +184,7 @@ fn follow(request: &LineRequest, sizes: &Sizes, pinned: &Overrides) -> Vec<Stand
         let goal: Vec<i32> = sizes
             .px
             .iter()
-            .map(|size| chromium::stated_part(chromium::used_size(*size, 100.0), percent))
+            .map(|size| chromium::overridden_part(chromium::used_size(*size, 100.0), percent))
             .collect();
         agreeing(sizes, &goal, size_adjust, percent / (size_adjust / 100.0))
     };
@@ -202,8 +202,13 @@ fn follow(request: &LineRequest, sizes: &Sizes, pinned: &Overrides) -> Vec<Stand
 }
 
 /// Where lines of `face` differ from those of `web`.
-fn beside(sizes: &Sizes, web: &Stated, face: &ResizedFace, overrides: Overrides) -> StandInLines {
-    let stand_in = Stated {
+fn beside(
+    sizes: &Sizes,
+    web: &AdjustedLines,
+    face: &ResizedFace,
+    overrides: Overrides,
+) -> StandInLines {
+    let stand_in = AdjustedLines {
         design: face.design,
         size_adjust: face.size_adjust,
         overrides,
@@ -211,8 +216,8 @@ fn beside(sizes: &Sizes, web: &Stated, face: &ResizedFace, overrides: Overrides)
     StandInLines {
         overrides,
         off_in_chromium: sizes.filter(|size| {
-            chromium::stated_line(size, 100.0, &web.overrides)
-                != chromium::stated_line(size, face.size_adjust, &overrides)
+            chromium::overridden_line(size, 100.0, &web.overrides)
+                != chromium::overridden_line(size, face.size_adjust, &overrides)
         }),
         off_in_firefox: Some(sizes.filter(|size| !web.agrees(&stand_in, size))),
     }
@@ -384,7 +389,7 @@ fn overrides_of([ascent, descent, gap]: [&Candidate; 3], stand_in: usize) -> Ove
 
 /// Whether the pinned rule changes the height of the web font's own lines in Chromium.
 fn own_line_changes(request: &LineRequest, pinned: &Overrides, size: f32) -> bool {
-    chromium::stated_line(size, 100.0, pinned).height()
+    chromium::overridden_line(size, 100.0, pinned).height()
         != chromium::natural_line(size, &request.web).height()
 }
 
@@ -396,7 +401,7 @@ fn together(
     parts: [&Candidate; 3],
 ) -> LineFit {
     let pinned = pinned_by(parts);
-    let web = Stated {
+    let web = AdjustedLines {
         design: request.web_design,
         size_adjust: 100.0,
         overrides: pinned,
@@ -436,7 +441,7 @@ fn candidates(
             let goal: Vec<i32> = sizes
                 .px
                 .iter()
-                .map(|size| chromium::stated_part(chromium::used_size(*size, 100.0), pinned))
+                .map(|size| chromium::overridden_part(chromium::used_size(*size, 100.0), pinned))
                 .collect();
             let own_lines = sizes.count(|i| {
                 goal[i] != chromium::natural_part(chromium::used_size(sizes.px[i], 100.0), own)
@@ -467,7 +472,7 @@ fn candidates(
 }
 
 fn stand_in_part(size: f32, size_adjust: f64, percent: f64) -> i32 {
-    chromium::stated_part(chromium::used_size(size, size_adjust), percent)
+    chromium::overridden_part(chromium::used_size(size, size_adjust), percent)
 }
 
 /// The override in % whose product rounds to `goal` px at most sizes; where
@@ -541,7 +546,7 @@ fn unpinned(request: &LineRequest, sizes: &Sizes) -> LineFit {
                 overrides,
                 off_in_chromium: sizes.filter(|size| {
                     chromium::natural_line(size, &web)
-                        != chromium::stated_line(size, *size_adjust, &overrides)
+                        != chromium::overridden_line(size, *size_adjust, &overrides)
                 }),
                 off_in_firefox: None,
             }

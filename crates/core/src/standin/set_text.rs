@@ -31,7 +31,7 @@ pub struct SetText {
     /// `letter-spacing`, in px.
     pub letter_spacing: f32,
     /// Whether its `line-height` is stated, so that no face decides how high lines are.
-    pub line_height_stated: bool,
+    pub line_height_specified: bool,
     /// The width of its column, in px; `None` where the column is as wide as the text.
     pub width: Option<f64>,
     /// How many lines it has.

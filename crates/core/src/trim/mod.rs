@@ -10,7 +10,7 @@ use rayon::prelude::*;
 use serde::Serialize;
 use tidy_lattice_glyphs::font::{CharacterSet, FontFile};
 use tidy_lattice_subset::proof::{Proof, Sample, neighbours, prove};
-use tidy_lattice_subset::{Cut, CutError, Features, Source, Want, encode};
+use tidy_lattice_subset::{AxisLimit, Cut, CutError, Features, Source, Want, encode};
 
 pub use need::{COMMON_SIGNS, Margin, TrimNeed, with_margin};
 pub use slices::Slicing;
@@ -59,6 +59,8 @@ pub struct TrimRequest {
     pub features: Option<BTreeSet<[u8; 4]>>,
     /// Whether instructions for small sizes stay.
     pub hints: bool,
+    /// What is left of the axes of a variable font; others stay whole.
+    pub axes: Vec<AxisLimit>,
     /// Another name for the family.
     pub family: Option<String>,
     /// The forms to pack into.
@@ -118,6 +120,12 @@ pub struct Trimmed {
     pub proven_outlines: usize,
     /// Texts that were shaped with both and compared.
     pub proven_texts: usize,
+    /// What is left of its axes, where they were limited: `wght=400..700`.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub axes: Vec<String>,
+    /// The most that limited axes move a point, an advance or a place by, in font units:
+    /// what is rounded anew.
+    pub off: f64,
 }
 
 impl Trimmed {
@@ -141,7 +149,9 @@ fn text(tag: &[u8; 4]) -> String {
 /// [`CutError`] where the face has nothing of what is needed, cannot be read, or would
 /// not show the same.
 pub fn trim(file: &FontFile, index: u32, request: &TrimRequest) -> Result<Trimmed, CutError> {
-    let source = Source::read(file, index)?;
+    let mut source = Source::read(file, index)?;
+    source.limit(&request.axes)?;
+    let source = source;
     let features = match &request.features {
         None => Features::All,
         Some(more) => Features::of_css(more.iter().copied()),
@@ -189,7 +199,7 @@ pub fn trim(file: &FontFile, index: u32, request: &TrimRequest) -> Result<Trimme
         .map(|(cut, _)| {
             let mut samples = request.need.samples.clone();
             samples.extend(neighbours(cut.characters.iter().filter_map(char::from_u32)));
-            prove(file, index, cut, &samples, &asked)
+            prove(file, index, cut, &samples, &asked, &request.axes)
         })
         .collect::<Result<_, _>>()?;
     let left: BTreeSet<[u8; 4]> = made
@@ -208,6 +218,8 @@ pub fn trim(file: &FontFile, index: u32, request: &TrimRequest) -> Result<Trimme
             .map_or_else(Vec::new, |(cut, _)| cut.dropped.clone()),
         compact,
         proven_outlines: proofs.iter().map(|proof| proof.outlines).sum(),
+        axes: request.axes.iter().map(ToString::to_string).collect(),
+        off: proofs.iter().map(|proof| proof.off).fold(0.0, f64::max),
         proven_texts: proofs.iter().map(|proof| proof.texts).sum(),
         pieces: made.into_iter().map(piece).collect(),
     })

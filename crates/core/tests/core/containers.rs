@@ -252,13 +252,13 @@ fn a_wrong_pick_says_what_there_is(#[case] wrong: FacePick, #[case] says: &str) 
 fn faces_tell_their_weight_slope_and_class() {
     let bold = demo("fonts/SkerrymarkSans-Bold.ttf");
     assert_eq!((bold.weight(), bold.slope()), (700.0, Slope::Normal));
-    assert_eq!(bold.stated_generic(), Some("sans-serif"));
+    assert_eq!(bold.declared_generic(), Some("sans-serif"));
     assert_eq!(
-        demo("fonts/FerrygateMono-Regular.ttf").stated_generic(),
+        demo("fonts/FerrygateMono-Regular.ttf").declared_generic(),
         Some("monospace")
     );
     assert_eq!(
-        face(epaint_default_fonts::HACK_REGULAR).stated_generic(),
+        face(epaint_default_fonts::HACK_REGULAR).declared_generic(),
         Some("monospace")
     );
     assert_eq!(face(epaint_default_fonts::UBUNTU_LIGHT).weight(), 300.0);

@@ -205,7 +205,11 @@ fn what_is_not_laid_out_is_named() {
     let css = "#f {zoom: 2} #r {position: relative} #o {position: absolute} #c {columns: 2}";
     let body = "<p id=f>f</p><p><i id=r>x<b id=o>o</b></i></p><div id=c>c</div><img src=x>";
     let (page, laid) = laid(css, body);
-    let named: Vec<&str> = laid.beyond.iter().map(|one| one.what.as_str()).collect();
+    let named: Vec<&str> = laid
+        .unsupported
+        .iter()
+        .map(|one| one.what.as_str())
+        .collect();
     let out = "position: absolute in a box that is not laid out";
     for expected in ["zoom: 2", out, "column-count: 2"] {
         assert!(named.contains(&expected), "{named:?}");

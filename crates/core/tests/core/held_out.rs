@@ -157,7 +157,7 @@ fn set_text(text: &str, width: Option<f64>, lines: usize) -> SetText {
         weight: 400.0,
         sloped: false,
         letter_spacing: 0.0,
-        line_height_stated: true,
+        line_height_specified: true,
         width,
         lines,
         in_first_window: true,
@@ -260,7 +260,7 @@ fn pages_tell_how_they_set_their_texts() {
                 text.text.as_str(),
                 text.size,
                 text.width,
-                text.line_height_stated,
+                text.line_height_specified,
                 text.in_first_window,
             )
         })

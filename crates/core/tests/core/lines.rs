@@ -3,7 +3,7 @@
 use rstest::rstest;
 use tidy_lattice_core::font::{LineMetrics, LineSource};
 use tidy_lattice_core::layout::chromium;
-use tidy_lattice_core::layout::firefox::{Design, Stated};
+use tidy_lattice_core::layout::firefox::{AdjustedLines, Design};
 use tidy_lattice_core::standin::{LineFit, LineRequest, ResizedFace, fit_lines, half_pixel_sizes};
 use tidy_lattice_core::style::Overrides;
 
@@ -27,12 +27,12 @@ const PLAIN: Design = Design {
 
 /// Whether the pinned web font and a stand-in agree in Firefox, judged anew.
 fn agree_in_firefox(fitted: &LineFit, index: usize, size_adjust: f64, size: f32) -> bool {
-    let web = Stated {
+    let web = AdjustedLines {
         design: PLAIN,
         size_adjust: 100.0,
         overrides: fitted.pinned.expect("a pinned rule"),
     };
-    let stand_in = Stated {
+    let stand_in = AdjustedLines {
         design: PLAIN,
         size_adjust,
         overrides: fitted.stand_ins[index].overrides,
@@ -83,8 +83,8 @@ fn exact_looking_overrides_are_not_enough() {
     };
     let off = half_pixel_sizes()
         .filter(|size| {
-            chromium::stated_line(*size, 100.0, &pinned)
-                != chromium::stated_line(*size, 107.37, &plain)
+            chromium::overridden_line(*size, 100.0, &pinned)
+                != chromium::overridden_line(*size, 107.37, &plain)
         })
         .count();
     assert!(off > 0);
@@ -112,8 +112,8 @@ fn stand_ins_agree_at_every_size_in_both_engines(
         // Judged anew, not by what the fit says of itself.
         for size in half_pixel_sizes().chain([21.25]) {
             assert_eq!(
-                chromium::stated_line(size, 100.0, &pinned),
-                chromium::stated_line(size, *size_adjust, &stand_in.overrides),
+                chromium::overridden_line(size, 100.0, &pinned),
+                chromium::overridden_line(size, *size_adjust, &stand_in.overrides),
                 "{size}"
             );
             assert!(
@@ -179,7 +179,7 @@ fn unpinned_stand_ins_meet_the_natural_lines() {
     assert_eq!(stand_in.off_in_firefox, None);
     for size in half_pixel_sizes() {
         let same = chromium::natural_line(size, &web)
-            == chromium::stated_line(size, 92.01, &stand_in.overrides);
+            == chromium::overridden_line(size, 92.01, &stand_in.overrides);
         assert_eq!(same, !stand_in.off_in_chromium.contains(&size), "{size}");
     }
     assert!(

@@ -93,6 +93,18 @@ fn everything_that_counts_is_measured() {
     );
 }
 
+/// Weights of which only these count, as much as they say.
+fn weights(counting: &[(Part, f64)]) -> Weights {
+    let mut weights = Weights::default();
+    for part in Part::ALL {
+        weights.set(part, 0.0);
+    }
+    for (part, weight) in counting {
+        weights.set(*part, *weight);
+    }
+    weights
+}
+
 #[test]
 fn weights_decide() {
     let web = demo("fonts/SkerrymarkSans-Regular.ttf");
@@ -100,15 +112,30 @@ fn weights_decide() {
         demo("installed/QuaydeskUI-Regular.ttf"),
         demo("installed/Driftplain-Regular.ttf"),
     );
-    let mut only_class = Weights::default();
-    for part in Part::ALL {
-        only_class.set(part, if part == Part::Class { 1.0 } else { 0.0 });
-    }
-    for ranked in ranked(&web, &[&quaydesk, &driftplain], only_class) {
+    let candidates = [&quaydesk, &driftplain];
+    let by = |counting: &[(Part, f64)]| ranked(&web, &candidates, weights(counting));
+    for ranked in by(&[(Part::Class, 1.0)]) {
         assert_eq!(ranked.score, 100.0);
     }
-    let usual = ranked(&web, &[&quaydesk, &driftplain], Weights::default());
-    assert!(usual[0].score > usual[1].score && usual[1].score < 100.0);
+    // With one part alone, the score is that part and the order is its order.
+    let mut winners = std::collections::BTreeSet::new();
+    for part in Part::ALL {
+        let order = by(&[(part, 3.0)]);
+        for one in &order {
+            let alone = one.parts.get(part).expect("a part") * 100.0;
+            assert!((one.score - alone).abs() < 0.06, "{}: {one:?}", part.name());
+        }
+        if order[0].score > order[1].score {
+            winners.insert(order[0].names.family.clone());
+        }
+    }
+    assert_eq!(winners.len(), 2, "each is closer in something");
+    // Two parts: the mean of both by their weights, whatever they sum to.
+    for one in by(&[(Part::XHeight, 6.0), (Part::Words, 2.0)]) {
+        let (x, words) = (one.parts.get(Part::XHeight), one.parts.get(Part::Words));
+        let mean = (x.expect("a part") * 3.0 + words.expect("a part")) / 4.0;
+        assert!((one.score - mean * 100.0).abs() < 0.06, "{one:?}");
+    }
 }
 
 /// The families of all built-in platforms that are measured, with their upright faces

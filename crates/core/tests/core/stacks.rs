@@ -90,7 +90,7 @@ impl Parts<'_> {
                 language: "en".to_owned(),
             },
             set: &[],
-            line_height_stated: false,
+            line_height_specified: false,
             need: &need,
             sizes: vec![16.0],
             widths: vec![200.0, 320.0, 480.0],

@@ -5,7 +5,7 @@ use skrifa::font::metrics::{LineBox, LineExtents, Metrics};
 use skrifa::raw::types::F48Dot16;
 use tidy_lattice_core::font::{LineMetrics, LineSource};
 use tidy_lattice_core::layout::chromium;
-use tidy_lattice_core::layout::firefox::{Design, Stated};
+use tidy_lattice_core::layout::firefox::{AdjustedLines, Design};
 use tidy_lattice_core::style::Overrides;
 
 use crate::material::{demo, face};
@@ -84,7 +84,10 @@ fn chromium_cuts_the_used_size_to_hundredths() {
         line_gap: 0.0,
     };
     // 16.72 × .927 = 15.499; the uncut 16.7296 × .927 = 15.508 would round up.
-    assert_eq!(chromium::stated_line(16.0, 104.56, &overrides).ascent, 15);
+    assert_eq!(
+        chromium::overridden_line(16.0, 104.56, &overrides).ascent,
+        15
+    );
 }
 
 #[rstest]
@@ -106,13 +109,13 @@ fn firefox_keeps_fractions(
         descent: percent.1,
         line_gap: percent.2,
     };
-    let stated = Stated {
+    let declared = AdjustedLines {
         design: PLAIN,
         size_adjust,
         overrides,
     };
-    let stated = stated.line(size).height();
-    assert!((stated - height).abs() < 1e-9, "{stated}");
+    let declared = declared.line(size).height();
+    assert!((declared - height).abs() < 1e-9, "{declared}");
 }
 
 const PLAIN: Design = Design {
@@ -127,7 +130,7 @@ const PLAIN: Design = Design {
 #[case(2048, 11.0)]
 #[case(1000, 10.0)]
 fn firefox_rounds_the_em_through_the_scale_of_the_font(#[case] units_per_em: u16, #[case] em: f64) {
-    let stated = Stated {
+    let declared = AdjustedLines {
         design: Design {
             units_per_em,
             ..PLAIN
@@ -139,7 +142,7 @@ fn firefox_rounds_the_em_through_the_scale_of_the_font(#[case] units_per_em: u16
             line_gap: 10.0,
         },
     };
-    assert!((stated.line(10.5).height() - (em + 1.05)).abs() < 1e-9);
+    assert!((declared.line(10.5).height() - (em + 1.05)).abs() < 1e-9);
 }
 
 #[test]
@@ -150,12 +153,12 @@ fn firefox_makes_room_for_the_underline() {
         line_gap: 0.0,
     };
     let below = |design| {
-        let stated = Stated {
+        let declared = AdjustedLines {
             design,
             size_adjust: 100.0,
             overrides,
         };
-        stated.line(17.5).below
+        declared.line(17.5).below
     };
     let low = Design {
         units_per_em: 2816,

@@ -162,14 +162,14 @@ impl<'a> Request<'a> {
     /// Fonts 4, §5.2.1 step 4, §8.2, §7.1): what the properties ask for within what
     /// the rule states, then what the style sets by axis.
     fn position(&self, rule: &FontFace) -> AxisValues {
-        let within = |asked: f32, range: Range, stated: bool| {
-            if stated {
+        let within = |asked: f32, range: Range, declared: bool| {
+            if declared {
                 asked.min(range.to).max(range.from)
             } else {
                 asked
             }
         };
-        let [weight, style, stretch] = rule.stated;
+        let [weight, style, stretch] = rule.declared;
         let mut values = vec![
             (
                 "wght".to_owned(),

@@ -132,10 +132,10 @@ fn finish(entry: Entry, language: &mut Option<String>, reading: Reading<'_>, sin
             .translations
             .first()
             .map_or("", |(text, _)| text.as_str());
-        let stated = header
+        let declared = header
             .lines()
             .find_map(|line| line.strip_prefix("Language:"));
-        *language = stated
+        *language = declared
             .map(|tag| tag.trim().replace('_', "-"))
             .filter(|tag| !tag.is_empty());
         return;

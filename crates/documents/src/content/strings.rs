@@ -83,8 +83,8 @@ impl Rest<'_> {
     fn skip_blanks_and_comments(&mut self) {
         loop {
             let left = self.left();
-            let blanks = left.len() - left.trim_start().len();
-            self.at += blanks;
+            let white_space = left.len() - left.trim_start().len();
+            self.at += white_space;
             let left = self.left();
             let end = if left.starts_with("/*") {
                 left.find("*/").map(|end| end + 2)

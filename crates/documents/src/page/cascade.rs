@@ -333,12 +333,12 @@ impl Cascade {
             viewport: self.viewport,
         };
         let mut style = for_child(&from, self.boxes);
-        let mut stated: Vec<Vec<Stated>> = Vec::new();
-        stated.resize_with(all().len(), Vec::new);
+        let mut declared: Vec<Vec<Declared>> = Vec::new();
+        declared.resize_with(all().len(), Vec::new);
         // Values are tried on a style that is thrown away.
         let mut scratch = style.clone();
         for ranked in winners {
-            self.state(ranked, &variables, rtl, &mut scratch, around, &mut stated);
+            self.state(ranked, &variables, rtl, &mut scratch, around, &mut declared);
         }
         for id in all() {
             let longhand = id.longhand();
@@ -354,7 +354,7 @@ impl Cascade {
                 },
                 ..around
             };
-            settle(id, &stated[id.place()], &mut style, &from, around);
+            settle(id, &declared[id.place()], &mut style, &from, around);
             if longhand.name == "font-size" {
                 style.text.settle_size(&parent.style, self.quirks);
             }
@@ -389,7 +389,7 @@ impl Cascade {
         rtl: bool,
         scratch: &mut Style,
         around: Surroundings<'_>,
-        stated: &mut [Vec<Stated>],
+        declared: &mut [Vec<Declared>],
     ) {
         let Declaration { name, value, .. } = ranked.declaration;
         if name.starts_with("--") {
@@ -416,7 +416,7 @@ impl Cascade {
             set => set,
         };
         for (id, value) in set.into_iter().flatten() {
-            stated[id.place()].push(Stated {
+            declared[id.place()].push(Declared {
                 value,
                 referring,
                 browser: ranked.browser,
@@ -437,7 +437,7 @@ impl Cascade {
 }
 
 /// What a declaration says of a longhand.
-struct Stated {
+struct Declared {
     value: String,
     /// Whether it referred to custom properties.
     referring: bool,
@@ -461,17 +461,17 @@ fn put(id: Id, value: &str, style: &mut Style, around: Surroundings<'_>) -> Opti
     Some(())
 }
 
-/// Gives a longhand the strongest of the values that are valid; `stated` from the weakest on.
+/// Gives a longhand the strongest of the values that are valid; `declared` from the weakest on.
 fn settle(
     id: Id,
-    stated: &[Stated],
+    declared: &[Declared],
     style: &mut Style,
     parent: &Parent<'_>,
     around: Surroundings<'_>,
 ) {
     let longhand = id.longhand();
     let (mut of_browser, mut below) = (false, usize::MAX);
-    for (at, one) in stated.iter().enumerate().rev() {
+    for (at, one) in declared.iter().enumerate().rev() {
         if (of_browser && !one.browser) || at >= below {
             continue;
         }
@@ -497,8 +497,8 @@ fn settle(
             // What weaker layers say.
             "revert-layer" => {
                 let same =
-                    |other: &Stated| other.layer == one.layer && other.browser == one.browser;
-                below = stated[..at]
+                    |other: &Declared| other.layer == one.layer && other.browser == one.browser;
+                below = declared[..at]
                     .iter()
                     .rposition(|other| !same(other))
                     .map_or(0, |at| at + 1);
@@ -522,19 +522,19 @@ fn settle(
 
 /// Whether a control is drawn without its native looks (CSS UI 4, §8.1).
 fn is_plain(winners: &[Ranked<'_>]) -> bool {
-    let stated = winners.iter().rev().find(|ranked| {
+    let declared = winners.iter().rev().find(|ranked| {
         ["appearance", "-webkit-appearance"].contains(&ranked.declaration.name.as_str())
     });
-    stated.is_some_and(|ranked| ranked.declaration.value.eq_ignore_ascii_case("none"))
+    declared.is_some_and(|ranked| ranked.declaration.value.eq_ignore_ascii_case("none"))
 }
 
 /// `direction` of an element, which decides where the starts of its sides are.
 fn right_to_left(winners: &[Ranked<'_>], inherited: bool) -> bool {
-    let stated = winners
+    let declared = winners
         .iter()
         .rev()
         .find(|ranked| ranked.declaration.name == "direction");
-    match stated.map(|ranked| ranked.declaration.value.to_ascii_lowercase()) {
+    match declared.map(|ranked| ranked.declaration.value.to_ascii_lowercase()) {
         Some(value) if value == "rtl" => true,
         Some(value) if value == "ltr" || value == "initial" => false,
         _ => inherited,

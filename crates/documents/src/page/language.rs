@@ -7,10 +7,10 @@ use super::dom::{Dom, NodeId};
 pub fn of(dom: &Dom, node: NodeId) -> Option<String> {
     let mut around = Some(node);
     while let Some(node) = around {
-        let stated = dom
+        let declared = dom
             .attribute(node, "lang")
             .or_else(|| dom.attribute(node, "xml:lang"));
-        if let Some(tag) = stated {
+        if let Some(tag) = declared {
             return Some(tag.trim().to_owned()).filter(|tag| !tag.is_empty());
         }
         around = dom.parent(node);

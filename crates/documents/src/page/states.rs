@@ -80,13 +80,13 @@ impl<'d> Field<'d> {
 
     /// The kind of an `input` or `button`, in lower case.
     fn kind(self) -> String {
-        let stated = self.attribute("type").unwrap_or_default().trim();
+        let declared = self.attribute("type").unwrap_or_default().trim();
         let usual = if self.tag() == "button" {
             "submit"
         } else {
             "text"
         };
-        if stated.is_empty() { usual } else { stated }.to_ascii_lowercase()
+        if declared.is_empty() { usual } else { declared }.to_ascii_lowercase()
     }
 
     fn is_tick(self) -> bool {

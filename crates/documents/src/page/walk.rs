@@ -73,9 +73,9 @@ impl ListNumbers {
 
     /// The number of the item `node`, which comes next.
     pub fn next(&mut self, dom: &Dom, node: NodeId) -> usize {
-        let stated = dom.attribute(node, "value");
-        let stated = stated.and_then(|value| value.trim().parse().ok());
-        self.0 = stated.unwrap_or(self.0 + 1);
+        let declared = dom.attribute(node, "value");
+        let declared = declared.and_then(|value| value.trim().parse().ok());
+        self.0 = declared.unwrap_or(self.0 + 1);
         self.0
     }
 }

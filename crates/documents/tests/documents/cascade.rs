@@ -4,9 +4,9 @@ use std::sync::Arc;
 
 use rstest::rstest;
 use tidy_lattice_documents::page::{
-    Align, Blanks, BoxStyle, Display, Files, FlowNode, Length, LineEnd, LineHeight, OpenedFile,
-    Outer, OverflowWrap, Placement, Position, Side, StyleValue, TabSize, TablePart, TextStyle,
-    Unread, read_flow,
+    Align, BoxStyle, Display, Files, FlowNode, Length, LineEnd, LineHeight, OpenedFile, Outer,
+    OverflowWrap, Placement, Position, Side, StyleValue, TabSize, TablePart, TextStyle, Unread,
+    WhiteSpaceCollapse, read_flow,
 };
 use tidy_lattice_documents::style::read::Viewport;
 
@@ -275,8 +275,8 @@ fn texts_are_read_whole() {
     assert_eq!(text.line_height, LineHeight::Number(1.5));
     assert_eq!((text.families.len(), text.letter_spacing), (2, 2.0));
     assert_eq!(
-        (boxes.align, boxes.blanks),
-        (Align::End, Blanks::PreserveBreaks)
+        (boxes.align, boxes.white_space_collapse),
+        (Align::End, WhiteSpaceCollapse::PreserveBreaks)
     );
     assert_eq!(
         (boxes.tab_size, boxes.overflow_wrap),

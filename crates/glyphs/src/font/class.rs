@@ -53,7 +53,7 @@ impl Class {
 
 /// Fixed pitch, family class and PANOSE of a font.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
-pub struct StatedClass {
+pub struct DeclaredClass {
     /// `post` `isFixedPitch`.
     pub fixed_pitch: bool,
     /// OS/2 `sFamilyClass`: the class in the high byte, the subclass in the
@@ -63,23 +63,23 @@ pub struct StatedClass {
     pub panose: [u8; 10],
 }
 
-impl StatedClass {
+impl DeclaredClass {
     /// Reads `post` and OS/2.
     pub fn read(font: &Font) -> Self {
         let Kind::Sfnt(tables, _) = font.kind() else {
-            return StatedClass::default();
+            return DeclaredClass::default();
         };
-        let mut stated = StatedClass {
+        let mut declared = DeclaredClass {
             fixed_pitch: tables.post().is_ok_and(|post| post.is_fixed_pitch() != 0),
-            ..StatedClass::default()
+            ..DeclaredClass::default()
         };
         if let Ok(os2) = tables.os2() {
-            stated.family_class = os2.s_family_class();
-            for (digit, stated) in os2.panose_10().iter().zip(&mut stated.panose) {
-                *stated = *digit;
+            declared.family_class = os2.s_family_class();
+            for (digit, declared) in os2.panose_10().iter().zip(&mut declared.panose) {
+                *declared = *digit;
             }
         }
-        stated
+        declared
     }
 
     /// PANOSE family kind 2 is Latin text, the only one whose further digits

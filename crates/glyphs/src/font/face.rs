@@ -8,7 +8,7 @@ use skrifa::font::Font;
 use skrifa::font::attribute::Style;
 
 use super::card::{Card, CardBody, CardError, MeasuredIn, Underline};
-use super::class::StatedClass;
+use super::class::DeclaredClass;
 use super::colour::{Engines, colour_tables, not_coloured_by};
 use super::{
     CharacterSet, Container, FacePick, FontError, FontFile, LineMetrics, Names, lookups, position,
@@ -62,7 +62,7 @@ pub struct Face {
     slope: Slope,
     units_per_em: u16,
     underline: Option<Underline>,
-    stated_generic: Option<&'static str>,
+    declared_generic: Option<&'static str>,
     kerning_dropped: bool,
     colour: bool,
     not_coloured_by: Engines,
@@ -144,11 +144,11 @@ impl Face {
         let font = Font::new(file.data(), pick.index)
             .ok_or_else(|| damaged("table directory", "it cannot be read".to_owned()))?;
         // OpenType 1.9.1, head: "Valid range is from 16 to 16384".
-        let stated = font.metrics().raw_units_per_em;
-        if !(16..=16384).contains(&stated) {
+        let declared = font.metrics().raw_units_per_em;
+        if !(16..=16384).contains(&declared) {
             return Err(damaged(
                 "head table",
-                format!("it states {stated} units per em, but 16 to 16384 are possible"),
+                format!("it states {declared} units per em, but 16 to 16384 are possible"),
             ));
         }
         let mut names = Names::read(&font);
@@ -160,7 +160,7 @@ impl Face {
             Style::Italic => Slope::Italic,
             Style::Oblique(_) => Slope::Oblique,
         };
-        let stated_generic = stated_generic(&font);
+        let declared_generic = declared_generic(&font);
         let font = match &pick.position {
             None => font,
             Some(asked) => {
@@ -194,7 +194,7 @@ impl Face {
                 position: underline.position.to_f64(),
                 thickness: underline.thickness.to_f64(),
             }),
-            stated_generic,
+            declared_generic,
             kerning_dropped: file.kerning_dropped(),
             colour: has_colour(&font),
             not_coloured_by: not_coloured_by(&colour_tables(&font)),
@@ -262,7 +262,7 @@ impl Face {
             slope: card.slope,
             units_per_em: card.units_per_em,
             underline: card.underline,
-            stated_generic: card.class.generic(),
+            declared_generic: card.class.generic(),
             kerning_dropped: false,
             colour: card.colour,
             not_coloured_by: Engines::NONE,
@@ -379,8 +379,8 @@ impl Face {
     /// point to: `monospace` from `post` `isFixedPitch` or PANOSE, `serif` or
     /// `sans-serif` from OS/2 `sFamilyClass` or PANOSE. `None` where they are
     /// silent.
-    pub fn stated_generic(&self) -> Option<&'static str> {
-        self.stated_generic
+    pub fn declared_generic(&self) -> Option<&'static str> {
+        self.declared_generic
     }
 
     /// Whether the face has glyphs in colour: a `COLR`, `CBDT`, `sbix` or `SVG`
@@ -527,12 +527,12 @@ impl Face {
 }
 
 /// Fixed pitch, and serifs or none, where the tables say so.
-fn stated_generic(font: &Font) -> Option<&'static str> {
-    let stated = StatedClass::read(font);
-    if stated.fixed_pitch || stated.panose_monospaced() {
+fn declared_generic(font: &Font) -> Option<&'static str> {
+    let declared = DeclaredClass::read(font);
+    if declared.fixed_pitch || declared.panose_monospaced() {
         Some("monospace")
     } else {
-        (stated.panose_serif().or_else(|| stated.class_serif()))
+        (declared.panose_serif().or_else(|| declared.class_serif()))
             .map(|serif| if serif { "serif" } else { "sans-serif" })
     }
 }

@@ -4,7 +4,7 @@
 use kurbo::Shape as _;
 use serde::Serialize;
 
-use crate::font::{Body, Class, Face, Outlines, StatedClass, ink_at, ink_stretches};
+use crate::font::{Body, Class, DeclaredClass, Face, Outlines, ink_at, ink_stretches};
 
 /// How sure a judgement is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, schemars::JsonSchema)]
@@ -58,18 +58,18 @@ impl ClassJudgement {
                 witnesses: Vec::new(),
             };
         };
-        let stated = StatedClass::read(font);
+        let declared = DeclaredClass::read(font);
         let mut votes: Vec<(Class, String)> = Vec::new();
-        if let Some(class) = by_family_class(&stated) {
-            let number = stated.family_class >> 8;
+        if let Some(class) = by_family_class(&declared) {
+            let number = declared.family_class >> 8;
             votes.push((class, format!("OS/2 class {number}: {}", class.label())));
         }
-        if let Some(class) = by_panose(&stated) {
-            let digits: Vec<String> = stated.panose.iter().map(u8::to_string).collect();
+        if let Some(class) = by_panose(&declared) {
+            let digits: Vec<String> = declared.panose.iter().map(u8::to_string).collect();
             let digits = digits[..4].join("-");
             votes.push((class, format!("PANOSE {digits}…: {}", class.label())));
         }
-        if stated.fixed_pitch {
+        if declared.fixed_pitch {
             votes.push((Class::Monospace, "post isFixedPitch: monospace".to_owned()));
         }
         if measure {
@@ -131,23 +131,23 @@ fn decide(votes: Vec<(Class, String)>) -> ClassJudgement {
 
 /// OS/2 `sFamilyClass` (IBM font class): 1 to 5 and 7 have serifs, 8 has none,
 /// 9 is ornamental, 10 script, 12 symbolic.
-fn by_family_class(stated: &StatedClass) -> Option<Class> {
-    match stated.family_class >> 8 {
+fn by_family_class(declared: &DeclaredClass) -> Option<Class> {
+    match declared.family_class >> 8 {
         9 => Some(Class::Decorative),
         10 => Some(Class::Script),
         12 => Some(Class::Symbol),
-        _ => stated.class_serif().map(serif_or_sans),
+        _ => declared.class_serif().map(serif_or_sans),
     }
 }
 
 /// PANOSE family kinds: 2 Latin text, 3 handwritten, 4 decorative, 5 symbol.
-fn by_panose(stated: &StatedClass) -> Option<Class> {
-    match stated.panose[0] {
+fn by_panose(declared: &DeclaredClass) -> Option<Class> {
+    match declared.panose[0] {
         3 => Some(Class::Script),
         4 => Some(Class::Decorative),
         5 => Some(Class::Symbol),
-        _ if stated.panose_monospaced() => Some(Class::Monospace),
-        _ => stated.panose_serif().map(serif_or_sans),
+        _ if declared.panose_monospaced() => Some(Class::Monospace),
+        _ => declared.panose_serif().map(serif_or_sans),
     }
 }
 

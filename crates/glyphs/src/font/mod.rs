@@ -26,7 +26,7 @@ pub use card::{
     Card, CardBody, CardError, CardSource, JoinedForms, MeasuredIn, PairTable, RunTable, Strokes,
     Underline, WidthModel, joins_left, joins_right, without_mark,
 };
-pub use class::{Class, StatedClass};
+pub use class::{Class, DeclaredClass};
 pub use colour::{ColourTable, Engines, colour_tables, not_coloured_by};
 pub use container::{Container, FontFile, Limits, TableEntry};
 pub use error::FontError;

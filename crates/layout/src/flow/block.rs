@@ -90,11 +90,11 @@ impl Layouter<'_, '_> {
     fn stack(&self, node: usize, room: Room, given: Given, around: Option<Around<'_>>) -> Laid {
         let width = given.width.unwrap_or(room.width);
         let inner = self.inner(node, room.width);
-        let stated = self.definite_height(node, room, inner, given);
+        let specified = self.definite_height(node, room, inner, given);
         let style = self.style(node);
         let content = Room {
             width: (width - inner.across()).max(0.0),
-            height: stated.map(|height| (height - inner.down()).max(0.0)),
+            height: specified.map(|height| (height - inner.down()).max(0.0)),
         };
         let mut laid = Laid {
             width,
@@ -102,7 +102,7 @@ impl Layouter<'_, '_> {
         };
         let keeps = self.keeps_to_itself(node);
         let open_start = !keeps && inner.top == 0.0;
-        let open_end = !keeps && inner.bottom == 0.0 && stated.is_none();
+        let open_end = !keeps && inner.bottom == 0.0 && specified.is_none();
         let mut own = Floats::default();
         let mut around = match around {
             Some(around) if !keeps => around,
@@ -164,10 +164,10 @@ impl Layouter<'_, '_> {
             auto = auto.max(fill);
         }
         let cell = style.display == Display::Table(TablePart::Cell);
-        let height = match stated {
+        let height = match specified {
             // Cells are as high as their content at least.
-            Some(stated) if cell => auto.max(stated),
-            stated => stated.unwrap_or(auto),
+            Some(specified) if cell => auto.max(specified),
+            specified => specified.unwrap_or(auto),
         };
         laid.height = match given.height {
             Some(height) => height,
@@ -379,7 +379,7 @@ impl Layouter<'_, '_> {
         let edges = (around.x + left, around.x + left + content.width);
         let style = self.style(child);
         let table = style.display == Display::Table(TablePart::Whole);
-        let auto = style.width.own == Length::Auto;
+        let auto = style.width.preferred == Length::Auto;
         // Tables need what is in them; others take what there is.
         let least = if table { self.extent(child).0 } else { 0.0 };
         let mut y = top;
@@ -518,10 +518,10 @@ impl Layouter<'_, '_> {
     }
 
     /// The stated height of the border box.
-    pub fn stated_height(&self, node: usize, room: Room, inner: Edges) -> Option<f64> {
-        self.stated(
+    pub fn specified_height(&self, node: usize, room: Room, inner: Edges) -> Option<f64> {
+        self.definite_length(
             node,
-            &self.style(node).height.own,
+            &self.style(node).height.preferred,
             room.height,
             inner.down(),
         )
@@ -537,22 +537,22 @@ impl Layouter<'_, '_> {
         given: Given,
     ) -> Option<f64> {
         given.height.or_else(|| {
-            let stated = self.stated_height(node, room, inner)?;
-            Some(self.height_limited(node, room, inner, stated))
+            let specified = self.specified_height(node, room, inner)?;
+            Some(self.height_limited(node, room, inner, specified))
         })
     }
 
     /// The least height of the border box.
     pub fn least(&self, node: usize, room: Room, inner: Edges) -> f64 {
         let least = &self.style(node).height.min;
-        self.stated(node, least, room.height, inner.down())
+        self.definite_length(node, least, room.height, inner.down())
             .unwrap_or(0.0)
     }
 
     /// A height between its limits.
     pub fn height_limited(&self, node: usize, room: Room, inner: Edges, height: f64) -> f64 {
         let most = &self.style(node).height.max;
-        let most = self.stated(node, most, room.height, inner.down());
+        let most = self.definite_length(node, most, room.height, inner.down());
         let height = most.map_or(height, |most| height.min(most));
         height.max(self.least(node, room, inner)).max(inner.down())
     }

@@ -72,7 +72,7 @@ impl Layouter<'_, '_> {
                 return known.get(&node).copied().unwrap_or_default();
             }
         }
-        self.stated_border(node)
+        self.computed_border(node)
     }
 
     /// Whether `node` is a table whose borders collapse, or a cell of one.
@@ -87,7 +87,7 @@ impl Layouter<'_, '_> {
     }
 
     /// The borders that a style asks for.
-    pub fn stated_border(&self, node: usize) -> Edges {
+    pub fn computed_border(&self, node: usize) -> Edges {
         let border = &self.style(node).border;
         Edges {
             top: f64::from(border.top),
@@ -124,7 +124,7 @@ impl Layouter<'_, '_> {
     }
 
     /// A stated size as that of the border box; `edges` are padding and border.
-    pub fn stated(
+    pub fn definite_length(
         &self,
         node: usize,
         length: &Length,
@@ -146,7 +146,7 @@ impl Layouter<'_, '_> {
         let margins = self.margin(node, room).across();
         let all = (room - margins).max(edges);
         let extent = &self.style(node).width;
-        let own = match &extent.own {
+        let own = match &extent.preferred {
             Length::Auto => match self.style(node).display {
                 Display::Table(TablePart::Whole) => self.fit(node, all),
                 _ => all,
@@ -178,7 +178,7 @@ impl Layouter<'_, '_> {
             Length::MinContent => Some(self.extent(node).0),
             Length::MaxContent => Some(self.extent(node).1),
             Length::FitContent => Some(self.fit(node, all)),
-            _ => self.stated(node, length, Some(room), edges),
+            _ => self.definite_length(node, length, Some(room), edges),
         }
     }
 
@@ -271,7 +271,8 @@ impl Layouter<'_, '_> {
         let inner = &self.stage.flow.nodes[node];
         match &inner.kind {
             FlowKind::Text(text, _) => {
-                let kept = inner.boxes.blanks != tidy_lattice_documents::page::Blanks::Collapse;
+                let kept = inner.boxes.white_space_collapse
+                    != tidy_lattice_documents::page::WhiteSpaceCollapse::Collapse;
                 let collapses = |c: char| matches!(c, ' ' | '\t' | '\n' | '\r' | '\u{c}');
                 (kept && !text.is_empty()) || text.chars().any(|c| !collapses(c))
             }

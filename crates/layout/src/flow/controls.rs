@@ -101,7 +101,7 @@ impl Layouter<'_, '_> {
         let extent = &self.style(node).width;
         let edges = self.inner(node, room).across();
         let all = (room - self.margin(node, room).across()).max(edges);
-        let own = match self.stated(node, &extent.own, Some(room), edges) {
+        let own = match self.definite_length(node, &extent.preferred, Some(room), edges) {
             Some(width) => width,
             None => self.fit(node, all),
         };
@@ -139,10 +139,10 @@ impl Layouter<'_, '_> {
         }
         let width = given
             .width
-            .or_else(|| self.stated(node, &style.width.own, whole, across));
+            .or_else(|| self.definite_length(node, &style.width.preferred, whole, across));
         let height = given
             .height
-            .or_else(|| self.stated(node, &style.height.own, tall, down));
+            .or_else(|| self.definite_length(node, &style.height.preferred, tall, down));
         let natural = match &self.stage.flow.nodes[node].kind {
             FlowKind::Replaced(natural) => *natural,
             FlowKind::Control(Control::Alternative(text)) if !text.is_empty() => Natural {
@@ -158,15 +158,15 @@ impl Layouter<'_, '_> {
         let by_width = |width: f64| ratio.map(|ratio| self.cut((width - across) / ratio) + down);
         let by_height = |height: f64| ratio.map(|ratio| self.cut((height - down) * ratio) + across);
         let most = (
-            self.stated(node, &style.width.max, whole, across)
+            self.definite_length(node, &style.width.max, whole, across)
                 .unwrap_or(f64::MAX),
-            self.stated(node, &style.height.max, tall, down)
+            self.definite_length(node, &style.height.max, tall, down)
                 .unwrap_or(f64::MAX),
         );
         let least = (
-            self.stated(node, &style.width.min, whole, across)
+            self.definite_length(node, &style.width.min, whole, across)
                 .unwrap_or(across),
-            self.stated(node, &style.height.min, tall, down)
+            self.definite_length(node, &style.height.min, tall, down)
                 .unwrap_or(down),
         );
         let wide = |width: f64| width.min(most.0).max(least.0);
@@ -219,12 +219,12 @@ impl Layouter<'_, '_> {
                 ..
             }) => {
                 if *missing {
-                    self.beyond(node, MISSING);
+                    self.unsupported(node, MISSING);
                 }
                 (self.cut(f64::from(*width)), self.cut(f64::from(*height)))
             }
             FlowKind::Replaced(_) => {
-                self.beyond(node, "a picture or frame whose size is not known");
+                self.unsupported(node, "a picture or frame whose size is not known");
                 REPLACED
             }
             FlowKind::Control(Control::Sign(sign)) => {
@@ -265,7 +265,7 @@ impl Layouter<'_, '_> {
                     Control::Tick => (self.tick(), self.tick()),
                     Control::Slider => SLIDER,
                     Control::Alternative(text) => {
-                        self.beyond(node, MISSING);
+                        self.unsupported(node, MISSING);
                         let firefox = self.engine() == Engine::Firefox;
                         if text.is_empty() {
                             let sign = if firefox { SIGN.1 } else { SIGN.0 };

@@ -50,7 +50,7 @@ impl Layouter<'_, '_> {
         };
         let style = self.style(*item);
         let edges = self.inner(*item, 0.0).across();
-        let basis = self.stated(*item, &style.flex.basis, None, edges);
+        let basis = self.definite_length(*item, &style.flex.basis, None, edges);
         let Some(basis) = basis.filter(|_| !self.style(node).flex.column) else {
             return (least, most);
         };
@@ -68,7 +68,7 @@ impl Layouter<'_, '_> {
             }
         };
         // What its own limits say goes before.
-        let floor = self.stated_least(*item);
+        let floor = self.specified_min(*item);
         (clamped(least).max(floor), clamped(most).max(floor))
     }
 
@@ -76,10 +76,10 @@ impl Layouter<'_, '_> {
     pub fn flex(&self, node: usize, room: Room, given: Given) -> Laid {
         let width = given.width.unwrap_or(room.width);
         let inner = self.inner(node, room.width);
-        let stated = self.definite_height(node, room, inner, given);
+        let specified = self.definite_height(node, room, inner, given);
         let content = Room {
             width: (width - inner.across()).max(0.0),
-            height: stated.map(|height| (height - inner.down()).max(0.0)),
+            height: specified.map(|height| (height - inner.down()).max(0.0)),
         };
         let mut laid = Laid {
             width,
@@ -99,7 +99,7 @@ impl Layouter<'_, '_> {
         let auto = height + inner.down();
         laid.height = match given.height {
             Some(height) => height,
-            None => self.height_limited(node, room, inner, stated.unwrap_or(auto)),
+            None => self.height_limited(node, room, inner, specified.unwrap_or(auto)),
         };
         laid.align_as_first_child();
         let tall = (laid.height - inner.down()).max(0.0);
@@ -271,7 +271,7 @@ impl Layouter<'_, '_> {
         let style = self.style(node);
         let gap = self.gap(node, content.width).1;
         if style.flex.wraps && content.height.is_some() {
-            self.beyond(node, "flex-wrap in a column of a stated height");
+            self.unsupported(node, "flex-wrap in a column of a stated height");
         }
         let mut boxes = Vec::new();
         let mut line: Vec<FlexItem> = Vec::new();
@@ -292,19 +292,20 @@ impl Layouter<'_, '_> {
             if let Part::Block(inner) = &item.part {
                 let own = self.style(*inner);
                 let edges = self.inner(*inner, content.width).down();
-                let stated = |length: &Length| self.stated(*inner, length, content.height, edges);
+                let specified =
+                    |length: &Length| self.definite_length(*inner, length, content.height, edges);
                 item.edges = edges;
                 item.factors = (f64::from(own.flex.grow), f64::from(own.flex.shrink));
-                if let Some(basis) = stated(&own.flex.basis) {
+                if let Some(basis) = specified(&own.flex.basis) {
                     item.base = basis;
                 }
                 if own.clips {
                     item.least = edges;
                 }
-                if let Some(least) = stated(&own.height.min) {
+                if let Some(least) = specified(&own.height.min) {
                     item.least = least;
                 }
-                if let Some(most) = stated(&own.height.max) {
+                if let Some(most) = specified(&own.height.max) {
                     item.most = most;
                     item.least = item.least.min(most);
                 }
@@ -375,14 +376,14 @@ impl Layouter<'_, '_> {
         let stretches = placement == Placement::Stretch && !left && !right;
         if !self.is_element(*item) {
             let given = Given {
-                width: (stretches && own.own == Length::Auto).then_some(all),
+                width: (stretches && own.preferred == Length::Auto).then_some(all),
                 height: None,
             };
             return self.atom_size(*item, Some(content), given).0;
         }
-        let wish = match self.stated(*item, &own.own, Some(content.width), edges) {
+        let wish = match self.definite_length(*item, &own.preferred, Some(content.width), edges) {
             Some(width) => width,
-            None if stretches && own.own == Length::Auto => all,
+            None if stretches && own.preferred == Length::Auto => all,
             None => self.fit(*item, all),
         };
         self.limited(*item, own, wish, content.width, all, edges)

@@ -49,7 +49,7 @@ impl Layouter<'_, '_> {
                 let margins = self.margin(*node, content.width).across();
                 let whole = Some(content.width);
                 let basis = match &style.flex.basis {
-                    Length::Auto => &style.width.own,
+                    Length::Auto => &style.width.preferred,
                     other => other,
                 };
                 let picture = !self.is_element(*node);
@@ -62,19 +62,22 @@ impl Layouter<'_, '_> {
                 };
                 let base = match basis {
                     Length::MinContent => least,
-                    other => self.stated(*node, other, whole, edges).unwrap_or(most),
+                    other => self
+                        .definite_length(*node, other, whole, edges)
+                        .unwrap_or(most),
                 };
                 // What an item needs is its least size, unless it says otherwise
                 // (§4.5).
-                let floor = match self.stated(*node, &style.width.min, whole, edges) {
-                    Some(stated) => stated,
+                let floor = match self.definite_length(*node, &style.width.min, whole, edges) {
+                    Some(specified) => specified,
                     None if style.clips && !picture => edges,
-                    None => match self.stated(*node, &style.width.own, whole, edges) {
+                    None => match self.definite_length(*node, &style.width.preferred, whole, edges)
+                    {
                         Some(width) => width.min(least),
                         None => least,
                     },
                 };
-                let ceiling = self.stated(*node, &style.width.max, whole, edges);
+                let ceiling = self.definite_length(*node, &style.width.max, whole, edges);
                 let ceiling = ceiling.unwrap_or(f64::MAX);
                 // A stated least goes before the most.
                 let least = if style.width.min == Length::Auto {

@@ -30,31 +30,31 @@ impl Layouter<'_, '_> {
         let grid = &self.style(node).grid;
         let gap = self.gap(node, width.unwrap_or(0.0)).0;
         let items = self.items(node);
-        let stated = expand(&grid.columns.tracks, width, gap, items.len());
+        let specified = expand(&grid.columns.tracks, width, gap, items.len());
         let wide = grid.areas.first().map_or(0, Vec::len);
         let places = Places {
-            columns: stated.len().max(wide),
+            columns: specified.len().max(wide),
             rows: grid.rows.tracks.len().max(grid.areas.len()),
             grid,
             style: &|item| &self.style(item).grid,
         };
         let placed = places.of(items);
         let count = placed.iter().map(|item| item.column + item.columns);
-        let count = count.max().unwrap_or(0).max(stated.len()).max(wide);
-        (with_implicit(stated, &grid.auto_columns, count), placed)
+        let count = count.max().unwrap_or(0).max(specified.len()).max(wide);
+        (with_implicit(specified, &grid.auto_columns, count), placed)
     }
 
     fn widths_in_grid(&self, node: usize, placed: &[Placed]) -> Vec<Contribution> {
         let items = placed.iter().map(|item| {
-            let (least, most, stated) = match &item.part {
+            let (least, most, specified) = match &item.part {
                 Part::Block(node) | Part::Float(node) | Part::Out(node) => {
                     let (least, most) = self.contribution(*node);
-                    let stated = self.stated_contribution(*node);
+                    let specified = self.specified_contribution(*node);
                     // What clips, or states its least size, needs no more (§6.6).
                     let style = self.style(*node);
                     let yields =
                         style.width.min != Length::Auto || style.clips && self.is_element(*node);
-                    (if yields { stated } else { least }, most, stated)
+                    (if yields { specified } else { least }, most, specified)
                 }
                 Part::Inline(nodes) => {
                     let (least, most) = self.inline_extent(node, nodes);
@@ -66,7 +66,7 @@ impl Layouter<'_, '_> {
                 span: item.columns,
                 least,
                 most,
-                stated,
+                specified,
             }
         });
         items.collect()
@@ -78,8 +78,8 @@ impl Layouter<'_, '_> {
         let inner = self.inner(node, room.width);
         let style = self.style(node);
         let content = (width - inner.across()).max(0.0);
-        let stated = self.definite_height(node, room, inner, given);
-        let tall = stated.map(|height| (height - inner.down()).max(0.0));
+        let specified = self.definite_height(node, room, inner, given);
+        let tall = specified.map(|height| (height - inner.down()).max(0.0));
         let (gap, row_gap) = self.gap(node, content);
         let (tracks, placed) = self.columns_of_grid(node, Some(content));
         let widths = sizes(
@@ -105,7 +105,7 @@ impl Layouter<'_, '_> {
                 span: item.rows,
                 least: self.least_in_row(&item.part, area).unwrap_or(most),
                 most,
-                stated: margin.down(),
+                specified: margin.down(),
             });
             boxes.push(laid);
         }
@@ -115,8 +115,8 @@ impl Layouter<'_, '_> {
             .unwrap_or(0)
             .max(style.grid.rows.tracks.len())
             .max(style.grid.areas.len());
-        let stated_rows = expand(&style.grid.rows.tracks, tall, row_gap, count);
-        let rows = with_implicit(stated_rows, &style.grid.auto_rows, count);
+        let specified_rows = expand(&style.grid.rows.tracks, tall, row_gap, count);
+        let rows = with_implicit(specified_rows, &style.grid.auto_rows, count);
         let gaps = row_gap * rows.len().saturating_sub(1) as f64;
         let in_room = |room: f64| {
             sizes(
@@ -169,7 +169,7 @@ impl Layouter<'_, '_> {
             Some(height) => height,
             None => {
                 let auto = own + inner.down();
-                self.height_limited(node, room, inner, stated.unwrap_or(auto))
+                self.height_limited(node, room, inner, specified.unwrap_or(auto))
             }
         };
         laid.align_as_first_child();
@@ -208,7 +208,7 @@ impl Layouter<'_, '_> {
         let placement = placement.unwrap_or(self.style(node).flex.justify_items);
         let auto = style.margin.left == Length::Auto || style.margin.right == Length::Auto;
         let stretches = placement == Placement::Stretch && !auto;
-        let width = if stretches || style.width.own != Length::Auto {
+        let width = if stretches || style.width.preferred != Length::Auto {
             self.block_width(*item, wide)
         } else {
             let all = (wide - margin.across()).max(0.0);
@@ -232,7 +232,7 @@ impl Layouter<'_, '_> {
             height: None,
         };
         let states = style.height.min != Length::Auto || style.clips;
-        let yields = states && style.height.own == Length::Auto && self.is_element(*item);
+        let yields = states && style.height.preferred == Length::Auto && self.is_element(*item);
         yields.then(|| {
             let least = self.least(*item, room, inner).max(inner.down());
             self.margin(*item, width).down() + least
@@ -264,7 +264,7 @@ impl Layouter<'_, '_> {
         );
         let mut child = child;
         let stretches = align == Placement::Stretch
-            && style.height.own == Length::Auto
+            && style.height.preferred == Length::Auto
             && self.is_element(*item)
             && style.ratio.is_none()
             && !top
@@ -299,9 +299,9 @@ impl Layouter<'_, '_> {
 
 /// Tracks with those that nothing states, up to `count`.
 fn with_implicit(mut tracks: Vec<Track>, auto: &[Track], count: usize) -> Vec<Track> {
-    let stated = tracks.len();
-    for number in stated..count {
-        let turn = auto.get((number - stated) % auto.len().max(1));
+    let specified = tracks.len();
+    for number in specified..count {
+        let turn = auto.get((number - specified) % auto.len().max(1));
         tracks.push(turn.cloned().unwrap_or(Track::AUTO));
     }
     tracks

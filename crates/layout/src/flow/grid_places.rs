@@ -93,11 +93,11 @@ impl Places<'_> {
                 }
             })
             .collect();
-        let stated = if by_columns { self.rows } else { self.columns };
+        let specified = if by_columns { self.rows } else { self.columns };
         let ends = stretches
             .iter()
             .map(|(_, (at, span))| at.unwrap_or(0) + span);
-        let count = ends.max().unwrap_or(1).max(stated).max(1);
+        let count = ends.max().unwrap_or(1).max(specified).max(1);
         let mut cells = Cells::default();
         let mut found: Vec<Option<(usize, usize)>> = vec![None; parts.len()];
         for (place, ((major, deep), (minor, wide))) in found.iter_mut().zip(&stretches) {

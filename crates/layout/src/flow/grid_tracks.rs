@@ -14,7 +14,7 @@ pub(super) struct Contribution {
     pub most: f64,
     /// What is needed where the content does not count: of items over several tracks
     /// that share what is left (§6.6).
-    pub stated: f64,
+    pub specified: f64,
 }
 
 /// How much room there is along an axis.
@@ -30,9 +30,9 @@ pub(super) enum Axis {
 
 /// The stated tracks with `auto-fill` and `auto-fit` counted out for `room` px
 /// (§7.2.3.2); `items` are how many there are to place.
-pub(super) fn expand(stated: &[Track], room: Option<f64>, gap: f64, items: usize) -> Vec<Track> {
-    let mut tracks = Vec::with_capacity(stated.len());
-    for track in stated {
+pub(super) fn expand(specified: &[Track], room: Option<f64>, gap: f64, items: usize) -> Vec<Track> {
+    let mut tracks = Vec::with_capacity(specified.len());
+    for track in specified {
         let Some(folds) = track.repeats else {
             tracks.push(track.clone());
             continue;
@@ -44,7 +44,7 @@ pub(super) fn expand(stated: &[Track], room: Option<f64>, gap: f64, items: usize
         let step = fixed(&track.max)
             .or_else(|| fixed(&track.min))
             .unwrap_or(0.0);
-        let others: f64 = stated
+        let others: f64 = specified
             .iter()
             .filter(|other| other.repeats.is_none())
             .map(|other| {
@@ -210,7 +210,7 @@ fn intrinsic(tracks: &[Track], items: &[Contribution], gap: f64, room: Option<f6
             continue;
         }
         let have: f64 = sized[range.clone()].iter().map(|track| track.base).sum();
-        let needs = if flexible { item.stated } else { item.least };
+        let needs = if flexible { item.specified } else { item.least };
         let each = ((needs - between - have) / takes.len() as f64).max(0.0);
         let held: f64 = sized[range].iter().map(|track| track.limit).sum();
         let more = ((item.most - between - held) / takes.len() as f64).max(0.0);

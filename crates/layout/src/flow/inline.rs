@@ -323,14 +323,14 @@ impl Layouter<'_, '_> {
         }
         left += from;
         let text = &paragraph.text;
-        let blanks = text[line.range.clone()]
+        let spaces = text[line.range.clone()]
             .chars()
             .filter(|c| *c == ' ')
             .count();
-        stretch = if blanks == 0 {
+        stretch = if spaces == 0 {
             0.0
         } else {
-            stretch / blanks as f64
+            stretch / spaces as f64
         };
 
         let order = visual(paragraph, &stand);

@@ -147,7 +147,7 @@ impl Layouter<'_, '_> {
             || self.stage.flow.nodes[*node]
                 .children
                 .iter()
-                .any(|child| matches!(self.style(*child).height.own, Length::Relative(_)));
+                .any(|child| matches!(self.style(*child).height.preferred, Length::Relative(_)));
         if !depends || self.stretched.get() >= MOST_STRETCHED {
             return Laid { height, ..laid };
         }
@@ -174,7 +174,7 @@ impl Layouter<'_, '_> {
     /// Whether no height is stated.
     pub fn may_stretch(&self, part: &Part) -> bool {
         match part {
-            Part::Block(node) => self.style(*node).height.own == Length::Auto,
+            Part::Block(node) => self.style(*node).height.preferred == Length::Auto,
             Part::Inline(_) | Part::Float(_) | Part::Out(_) => true,
         }
     }

@@ -43,7 +43,7 @@ use paragraph::Paragraph;
 
 /// Something that layout does not do, and where a page asks for it first.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, serde::Serialize, schemars::JsonSchema)]
-pub struct Beyond {
+pub struct Unsupported {
     /// What, in words.
     pub what: String,
     /// The element, as a short selector.
@@ -79,7 +79,7 @@ pub struct LaidPage {
     /// The box of the root element; its children are relative to it.
     pub root: Laid,
     /// What was left out, in order of place.
-    pub beyond: Vec<Beyond>,
+    pub unsupported: Vec<Unsupported>,
     /// The nodes that were left out, with all that is in them.
     pub left_out: Vec<usize>,
     /// How many clusters no measured font of the stack sets.
@@ -122,8 +122,13 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
             break (layouter, root);
         }
     };
-    let mut beyond: Vec<Beyond> = layouter.beyond.borrow().clone().into_values().collect();
-    beyond.sort_by(|a, b| a.line.cmp(&b.line).then_with(|| a.what.cmp(&b.what)));
+    let mut unsupported: Vec<Unsupported> = layouter
+        .unsupported
+        .borrow()
+        .clone()
+        .into_values()
+        .collect();
+    unsupported.sort_by(|a, b| a.line.cmp(&b.line).then_with(|| a.what.cmp(&b.what)));
     let mut guessed = 0;
     let mut guessed_in = Vec::new();
     let mut names: BTreeSet<Arc<str>> = BTreeSet::new();
@@ -148,7 +153,7 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
     left_out.dedup();
     LaidPage {
         root,
-        beyond,
+        unsupported,
         left_out,
         guessed,
         guessed_in,
@@ -181,7 +186,7 @@ fn lay_out_with<'s, 'a>(
             .nodes
             .iter()
             .any(|node| node.boxes.float.is_some()),
-        beyond: RefCell::default(),
+        unsupported: RefCell::default(),
         left_out: RefCell::default(),
     };
     let width = layouter.cut(f64::from(stage.viewport.width));
@@ -270,7 +275,7 @@ struct Layouter<'s, 'a> {
     stretched: Cell<usize>,
     /// Whether anything floats.
     any_floats: bool,
-    beyond: RefCell<BTreeMap<String, Beyond>>,
+    unsupported: RefCell<BTreeMap<String, Unsupported>>,
     left_out: RefCell<Vec<usize>>,
 }
 
@@ -288,10 +293,10 @@ impl<'s, 'a> Layouter<'s, 'a> {
     }
 
     /// Notes what `node` asks for that is not done.
-    fn beyond(&self, node: usize, what: &str) {
+    fn unsupported(&self, node: usize, what: &str) {
         let node = &self.stage.flow.nodes[node];
-        let mut known = self.beyond.borrow_mut();
-        let entry = known.entry(what.to_owned()).or_insert_with(|| Beyond {
+        let mut known = self.unsupported.borrow_mut();
+        let entry = known.entry(what.to_owned()).or_insert_with(|| Unsupported {
             what: what.to_owned(),
             element: node.selector.to_string(),
             line: node.line,
@@ -304,7 +309,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
     fn note(&self, node: usize) {
         for one in &self.stage.flow.nodes[node].boxes.unsupported {
             if one.keeps_lines() {
-                self.beyond(node, &one.to_string());
+                self.unsupported(node, &one.to_string());
             } else {
                 self.leave_out(node, &one.to_string());
             }
@@ -312,7 +317,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
     }
 
     fn leave_out(&self, node: usize, what: &str) {
-        self.beyond(node, what);
+        self.unsupported(node, what);
         self.left_out.borrow_mut().push(node);
     }
 

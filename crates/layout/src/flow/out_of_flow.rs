@@ -240,7 +240,7 @@ impl Layouter<'_, '_> {
                 style.margin.left == Length::Auto,
                 style.margin.right == Length::Auto,
             ),
-            own: style.flex.justify_self.and_then(own_edge),
+            self_alignment: style.flex.justify_self.and_then(own_edge),
             mark: mark.map(|(x, _, edges)| (x, edges.across)),
             reverse: block.rtl,
         };
@@ -253,7 +253,7 @@ impl Layouter<'_, '_> {
                 style.margin.top == Length::Auto,
                 style.margin.bottom == Length::Auto,
             ),
-            own: style.flex.align_self.and_then(own_edge),
+            self_alignment: style.flex.align_self.and_then(own_edge),
             mark: mark.map(|(_, y, edges)| (y, edges.down)),
             reverse: false,
         };
@@ -268,14 +268,14 @@ impl Layouter<'_, '_> {
         };
         let width = element.then(|| {
             let all = (across.room() - margin.across()).max(inner.across());
-            let own = match style.width.own {
-                Length::Auto if fills(&across, &style.width.own) => all,
+            let own = match style.width.preferred {
+                Length::Auto if fills(&across, &style.width.preferred) => all,
                 Length::Auto => self.fit(node, all),
                 _ => return self.block_width(node, block.width),
             };
             self.limited(node, &style.width, own, block.width, all, inner.across())
         });
-        let height = fills(&down, &style.height.own).then(|| {
+        let height = fills(&down, &style.height.preferred).then(|| {
             let all = (down.room() - margin.down()).max(inner.down());
             self.height_limited(node, room, inner, all)
         });
@@ -297,7 +297,7 @@ struct Axis {
     /// Whether margins are `auto`.
     auto: (bool, bool),
     /// Where it asks to stand between its offsets (CSS Box Alignment 3, §6.1).
-    own: Option<Edge>,
+    self_alignment: Option<Edge>,
     /// Where it would stand in flow.
     mark: Option<(f64, Edge)>,
     /// Whether text starts at the end.
@@ -320,7 +320,7 @@ impl Axis {
 
     /// Whether a size of `auto` takes all that the offsets leave.
     fn fills(&self) -> bool {
-        self.inset.0.is_some() && self.inset.1.is_some() && self.own.is_none()
+        self.inset.0.is_some() && self.inset.1.is_some() && self.self_alignment.is_none()
     }
 
     /// How much room there is, margins included.
@@ -347,7 +347,7 @@ impl Axis {
         };
         let first = self.start + from + self.margins.0;
         let free = self.size - from - to - self.margins.0 - self.margins.1 - size;
-        match (self.auto, self.own) {
+        match (self.auto, self.self_alignment) {
             ((true, true), _) if free < 0.0 => first + if self.reverse { free } else { 0.0 },
             ((true, true), _) | ((false, false), Some(Edge::Middle)) => first + cut(free / 2.0),
             ((true, false), _) | ((false, false), Some(Edge::End)) => first + free,

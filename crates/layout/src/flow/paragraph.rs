@@ -6,7 +6,7 @@ use std::sync::Arc;
 
 use icu_properties::CodePointMapData;
 use icu_properties::props::EastAsianWidth;
-use tidy_lattice_documents::page::{Bidi, Blanks, FlowKind};
+use tidy_lattice_documents::page::{Bidi, FlowKind, WhiteSpaceCollapse};
 use unicode_bidi::{BidiInfo, Level};
 
 use super::Layouter;
@@ -214,7 +214,8 @@ impl<'s, 'a> Layouter<'s, 'a> {
         // A blank at the end collapses to nothing (CSS Text 4, §4.1.2).
         let goes = |item: &Item| {
             let rest = &paragraph.text[item.range.start..];
-            self.style(item.node).blanks == Blanks::Collapse && rest.chars().all(is_blank)
+            self.style(item.node).white_space_collapse == WhiteSpaceCollapse::Collapse
+                && rest.chars().all(is_blank)
         };
         let texts = paragraph.items.iter();
         texts
@@ -300,10 +301,10 @@ impl<'s, 'a> Layouter<'s, 'a> {
                     .style_at(items, before)
                     .map(|item| self.style(item.node));
                 let hangs = last == '\n'
-                    || style.is_none_or(|style| match style.blanks {
-                        Blanks::Collapse | Blanks::PreserveBreaks => true,
-                        Blanks::Preserve => style.wraps,
-                        Blanks::BreakSpaces => false,
+                    || style.is_none_or(|style| match style.white_space_collapse {
+                        WhiteSpaceCollapse::Collapse | WhiteSpaceCollapse::PreserveBreaks => true,
+                        WhiteSpaceCollapse::Preserve => style.wraps,
+                        WhiteSpaceCollapse::BreakSpaces => false,
                     });
                 if !hangs {
                     break;
@@ -436,7 +437,7 @@ impl Collector<'_, '_, '_> {
             return;
         }
         match &inner.kind {
-            FlowKind::Text(text, _) => self.text(node, text, inner.boxes.blanks),
+            FlowKind::Text(text, _) => self.text(node, text, inner.boxes.white_space_collapse),
             FlowKind::Break => {
                 let start = self.text.len();
                 self.text.push('\n');
@@ -464,7 +465,7 @@ impl Collector<'_, '_, '_> {
                 self.text.push_str(open);
                 self.push(ItemKind::Open, node, start);
                 if matches!(&inner.kind, FlowKind::Element(tag) if tag == "wbr") {
-                    self.text(node, "\u{200b}", Blanks::Preserve);
+                    self.text(node, "\u{200b}", WhiteSpaceCollapse::Preserve);
                 }
                 for child in inner.children.clone() {
                     self.node(child);
@@ -489,7 +490,7 @@ impl Collector<'_, '_, '_> {
         }
     }
 
-    fn text(&mut self, node: usize, text: &str, blanks: Blanks) {
+    fn text(&mut self, node: usize, text: &str, white_space_collapse: WhiteSpaceCollapse) {
         let mut start = self.text.len();
         let widths = CodePointMapData::<EastAsianWidth>::new();
         let wide = |c: char| {
@@ -508,8 +509,8 @@ impl Collector<'_, '_, '_> {
                 continue;
             }
             let line_end = character == '\n';
-            match blanks {
-                Blanks::Collapse => {
+            match white_space_collapse {
+                WhiteSpaceCollapse::Collapse => {
                     let mut broken = line_end;
                     while let Some(next) =
                         characters.next_if(|c| matches!(c, ' ' | '\t' | '\n' | '\r' | '\u{c}'))
@@ -535,7 +536,7 @@ impl Collector<'_, '_, '_> {
                     start = self.text.len();
                     self.blank = true;
                 }
-                Blanks::PreserveBreaks => {
+                WhiteSpaceCollapse::PreserveBreaks => {
                     if !self.blank {
                         self.text.push(' ');
                         self.blank = true;

@@ -40,10 +40,10 @@ impl Layouter<'_, '_> {
     pub fn contribution(&self, node: usize) -> (f64, f64) {
         let style = self.style(node);
         let edges = self.inner(node, 0.0).across();
-        let stated = |length: &Length| self.stated(node, length, None, edges);
-        let (mut least, mut most) = match stated(&style.width.own) {
+        let specified = |length: &Length| self.definite_length(node, length, None, edges);
+        let (mut least, mut most) = match specified(&style.width.preferred) {
             Some(width) => (width, width),
-            None => match style.width.own {
+            None => match style.width.preferred {
                 Length::MinContent => (self.extent(node).0, self.extent(node).0),
                 Length::MaxContent => (self.extent(node).1, self.extent(node).1),
                 _ => self.extent(node),
@@ -51,17 +51,17 @@ impl Layouter<'_, '_> {
         };
         // What can be of any size gives way to percentages (CSS Sizing 3, §5.2.2).
         let gives_way =
-            |length: &Length| matches!(length, Length::Relative(_)) && stated(length).is_none();
+            |length: &Length| matches!(length, Length::Relative(_)) && specified(length).is_none();
         let kind = &self.stage.flow.nodes[node].kind;
         if matches!(kind, FlowKind::Replaced(..) | FlowKind::Control(_))
-            && (gives_way(&style.width.own) || gives_way(&style.width.max))
+            && (gives_way(&style.width.preferred) || gives_way(&style.width.max))
         {
             least = edges;
         }
-        if let Some(limit) = stated(&style.width.max) {
+        if let Some(limit) = specified(&style.width.max) {
             (least, most) = (least.min(limit), most.min(limit));
         }
-        if let Some(limit) = stated(&style.width.min) {
+        if let Some(limit) = specified(&style.width.min) {
             (least, most) = (least.max(limit), most.max(limit));
         }
         let margin = self.margin(node, 0.0).across();
@@ -69,21 +69,21 @@ impl Layouter<'_, '_> {
     }
 
     /// What a box needs whatever is in it, with its margins.
-    pub fn stated_contribution(&self, node: usize) -> f64 {
+    pub fn specified_contribution(&self, node: usize) -> f64 {
         let style = self.style(node);
         let edges = self.inner(node, 0.0).across();
-        let stated = |length: &Length| self.stated(node, length, None, edges);
-        let own = stated(&style.width.own)
+        let specified = |length: &Length| self.definite_length(node, length, None, edges);
+        let own = specified(&style.width.preferred)
             .unwrap_or(0.0)
-            .min(stated(&style.width.max).unwrap_or(f64::MAX));
+            .min(specified(&style.width.max).unwrap_or(f64::MAX));
         let margin = self.margin(node, 0.0).across();
-        (own + margin).max(self.stated_least(node))
+        (own + margin).max(self.specified_min(node))
     }
 
     /// The stated least width of a box, at least its edges, with its margins.
-    pub fn stated_least(&self, node: usize) -> f64 {
+    pub fn specified_min(&self, node: usize) -> f64 {
         let edges = self.inner(node, 0.0).across();
-        let least = self.stated(node, &self.style(node).width.min, None, edges);
+        let least = self.definite_length(node, &self.style(node).width.min, None, edges);
         least.unwrap_or(0.0).max(edges) + self.margin(node, 0.0).across()
     }
 

@@ -27,12 +27,12 @@ impl Layouter<'_, '_> {
     /// A box whose content is skipped: as high as it says that its content is.
     pub(super) fn skipped(&self, node: usize, room: Room, given: Given) -> Laid {
         let inner = self.inner(node, room.width);
-        let stated = self.definite_height(node, room, inner, given);
+        let specified = self.definite_height(node, room, inner, given);
         let intrinsic = self.cut(f64::from(self.style(node).intrinsic.1)) + inner.down();
         let auto = || self.height_limited(node, room, inner, intrinsic);
         Laid {
             width: given.width.unwrap_or(room.width),
-            height: stated.unwrap_or_else(auto),
+            height: specified.unwrap_or_else(auto),
             ..Laid::default()
         }
     }

@@ -172,7 +172,7 @@ impl Layouter<'_, '_> {
     /// as wide as its content (CSS 2.2, §17.5.2.1).
     fn is_fixed_table(&self, node: usize) -> bool {
         let style = self.style(node);
-        style.fixed_table && style.width.own != Length::Auto
+        style.fixed_table && style.width.preferred != Length::Auto
     }
 
     fn table_spacing(&self, node: usize) -> (f64, f64) {
@@ -245,14 +245,14 @@ impl Layouter<'_, '_> {
             .iter()
             .partition(|caption| self.style(**caption).caption_below);
         y = self.captions(&mut laid, &above, width, y);
-        let stated = given
+        let specified = given
             .height
-            .or_else(|| self.stated_height(node, room, inner));
-        let stated = stated.unwrap_or(0.0).max(self.least(node, room, inner));
+            .or_else(|| self.specified_height(node, room, inner));
+        let specified = specified.unwrap_or(0.0).max(self.least(node, room, inner));
         let top = y;
         if !sheet.rows.is_empty() {
             let gaps = down * (heights.len() + 1) as f64;
-            self.fill_rows(&sheet, &mut heights, stated - inner.down() - gaps);
+            self.fill_rows(&sheet, &mut heights, specified - inner.down() - gaps);
         }
         y += inner.top;
         if !sheet.rows.is_empty() {
@@ -319,7 +319,7 @@ impl Layouter<'_, '_> {
         laid.first_baseline = tops.first().map(|top| top + baseline);
         laid.last_baseline = laid.first_baseline;
         y += inner.bottom;
-        y = y.max(top + stated);
+        y = y.max(top + specified);
         laid.height = self.captions(&mut laid, &below, width, y);
         laid
     }

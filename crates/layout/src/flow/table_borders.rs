@@ -13,8 +13,8 @@ impl Layouter<'_, '_> {
     pub fn collapsed_borders(&self, table: usize) {
         let sheet = self.sheet(table);
         if (sheet.rows.len() + 1).saturating_mul(sheet.columns + 1) > MOST_EDGES {
-            self.beyond(table, "borders that collapse in a very large table");
-            let own = self.stated_border(table);
+            self.unsupported(table, "borders that collapse in a very large table");
+            let own = self.computed_border(table);
             self.collapsed.borrow_mut().insert(table, own);
             return;
         }
@@ -67,7 +67,7 @@ impl Meeting {
             upright: vec![0.0; rows * (columns + 1)],
         };
         for cell in &sheet.cells {
-            let border = layouter.stated_border(cell.node);
+            let border = layouter.computed_border(cell.node);
             for column in cell.column..cell.column + cell.columns {
                 edges.meet_flat(cell.row, column, border.top);
                 edges.meet_flat(cell.row + cell.rows, column, border.bottom);
@@ -94,7 +94,7 @@ impl Meeting {
             let group = row.group.map(|group| (group, first, last));
             let own = row.node.map(|node| (node, true, true));
             for (node, first, last) in own.into_iter().chain(group) {
-                let border = layouter.stated_border(node);
+                let border = layouter.computed_border(node);
                 for column in 0..columns {
                     if first && !cut[number * columns + column] {
                         edges.meet_flat(number, column, border.top);
@@ -107,7 +107,7 @@ impl Meeting {
                 edges.meet_upright(number, columns, border.right);
             }
         }
-        let border = layouter.stated_border(table);
+        let border = layouter.computed_border(table);
         for column in 0..columns {
             edges.meet_flat(0, column, border.top);
             edges.meet_flat(rows, column, border.bottom);

@@ -21,7 +21,7 @@ impl Layouter<'_, '_> {
     pub fn columns_of(&self, sheet: &Sheet, spacing: f64) -> Vec<Column> {
         let mut columns = vec![Column::default(); sheet.columns];
         for (column, node) in columns.iter_mut().zip(&sheet.column_nodes) {
-            match &self.style(*node).width.own {
+            match &self.style(*node).width.preferred {
                 Length::Px(px) => {
                     column.fixed = true;
                     column.least = self.cut(f64::from(*px));
@@ -40,7 +40,7 @@ impl Layouter<'_, '_> {
                 .filter(|cell| (cell.columns > 1) == spanning)
             {
                 let (least, most) = self.contribution(cell.node);
-                let own = &self.style(cell.node).width.own;
+                let own = &self.style(cell.node).width.preferred;
                 if cell.columns == 1 {
                     let column = &mut columns[cell.column];
                     column.fixed |= matches!(own, Length::Px(_));
@@ -78,8 +78,8 @@ impl Layouter<'_, '_> {
     /// Columns as the first row states them; the others share what is left.
     pub fn fixed_columns(&self, sheet: &Sheet, room: f64) -> Vec<f64> {
         let mut widths: Vec<Option<f64>> = vec![None; sheet.columns];
-        let stated = |node: usize, cell: bool| {
-            let own = &self.style(node).width.own;
+        let specified = |node: usize, cell: bool| {
+            let own = &self.style(node).width.preferred;
             let edges = if cell {
                 self.inner(node, 0.0).across()
             } else {
@@ -87,14 +87,14 @@ impl Layouter<'_, '_> {
             };
             match own {
                 Length::Relative(_) => own.px(Some(room)).map(|px| self.cut(px)),
-                _ => self.stated(node, own, None, edges),
+                _ => self.definite_length(node, own, None, edges),
             }
         };
         for (width, node) in widths.iter_mut().zip(&sheet.column_nodes) {
-            *width = stated(*node, false);
+            *width = specified(*node, false);
         }
         for cell in sheet.cells.iter().filter(|cell| cell.row == 0) {
-            let all = stated(cell.node, true);
+            let all = specified(cell.node, true);
             for width in &mut widths[cell.column..cell.column + cell.columns] {
                 *width = width.or(all.map(|all| all / cell.columns as f64));
             }

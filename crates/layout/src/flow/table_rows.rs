@@ -25,7 +25,9 @@ impl Layouter<'_, '_> {
     pub fn row_heights(&self, sheet: &Sheet, cells: &[Laid], down: f64) -> (Vec<f64>, Vec<f64>) {
         let mut heights: Vec<f64> = (sheet.rows.iter())
             .map(|row| {
-                let own = row.node.and_then(|row| self.style(row).height.own.px(None));
+                let own = row
+                    .node
+                    .and_then(|row| self.style(row).height.preferred.px(None));
                 own.map_or(0.0, |px| self.cut(px))
             })
             .collect();
@@ -114,9 +116,9 @@ impl Layouter<'_, '_> {
         let rows = rows.filter_map(|(number, node)| Some((number, node?)));
         let cells = sheet.cells.iter().filter(|cell| cell.rows == 1);
         for (row, node) in rows.chain(cells.map(|cell| (cell.row, cell.node))) {
-            let (stated, share) = &mut asked[row];
-            match &self.style(node).height.own {
-                Length::Px(_) => *stated = true,
+            let (specified, share) = &mut asked[row];
+            match &self.style(node).height.preferred {
+                Length::Px(_) => *specified = true,
                 own @ Length::Relative(_) => {
                     let wish = own.px(Some(1000.0)).unwrap_or(0.0) / 1000.0;
                     *share = Some(share.map_or(wish, |share| share.max(wish)));

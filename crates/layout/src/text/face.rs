@@ -139,10 +139,10 @@ impl<'a> StyleFaces<'a> {
     pub fn knows_lines(&self, number: usize) -> bool {
         let candidate = &self.candidates[number];
         let adjusted = &candidate.adjusted;
-        let stated = [adjusted.ascent, adjusted.descent, adjusted.line_gap];
+        let specified = [adjusted.ascent, adjusted.descent, adjusted.line_gap];
         let face = candidate.face.as_ref();
         self.style.line_height != LineHeight::Normal
-            || stated.iter().all(Option::is_some)
+            || specified.iter().all(Option::is_some)
             || face.is_none_or(|face| face.line().source != LineSource::NotKnown)
     }
 

@@ -64,7 +64,7 @@ struct Kind {
     face: Option<usize>,
     script: Option<Script>,
     small: bool,
-    /// Of Firefox, which shapes words by themselves unless the face minds the blanks
+    /// Of Firefox, which shapes words by themselves unless the face minds the spaces
     /// between, whether it is a blank.
     blank: bool,
 }
@@ -295,8 +295,8 @@ impl Run {
             px += inside.count() as f64 * self.letter;
         }
         if self.word != 0.0 {
-            let blanks = self.text[start..end].chars();
-            px += blanks.filter(|c| matches!(c, ' ' | '\u{a0}')).count() as f64 * self.word;
+            let spaces = self.text[start..end].chars();
+            px += spaces.filter(|c| matches!(c, ' ' | '\u{a0}')).count() as f64 * self.word;
         }
         px
     }

@@ -61,7 +61,7 @@ pub struct RoleParts {
     /// Widths of columns in px.
     pub widths: Vec<f64>,
     /// Whether the line-height of its text is stated.
-    pub line_height_stated: bool,
+    pub line_height_specified: bool,
     /// The generic family.
     pub generic: Option<String>,
 }

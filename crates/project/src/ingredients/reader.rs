@@ -79,7 +79,7 @@ impl Reader<'_> {
             languages: Vec::new(),
             sizes: request.sizes.clone(),
             widths: or_usual(&request.widths, &usual_widths()),
-            line_height_stated: request.line_height.is_some(),
+            line_height_specified: request.line_height.is_some(),
             generic: request.generic.clone(),
             web,
         })
@@ -271,7 +271,7 @@ impl Reader<'_> {
             need,
             sizes,
             widths: or_usual(widths, &usual_widths()),
-            line_height_stated: request.line_height.or(role.line_height).is_some(),
+            line_height_specified: request.line_height.or(role.line_height).is_some(),
             generic: request.generic.clone().or_else(|| role.generic.clone()),
         })
     }
@@ -445,12 +445,12 @@ impl Reader<'_> {
 
     /// The root of the site.
     fn root(&self) -> PathBuf {
-        let stated = self.request.site.root.clone();
+        let declared = self.request.site.root.clone();
         let of_project = |project: &Project| match &project.root {
             Some(root) => project.path(root),
             None => project.path(""),
         };
-        stated
+        declared
             .or_else(|| self.project.map(of_project))
             .unwrap_or_default()
     }

@@ -300,12 +300,12 @@ impl Streams {
     fn glyph(&mut self, glyph: usize, bytes: &[u8]) -> Result<(i16, usize), CutError> {
         let mut reader = Reader { bytes, at: 0 };
         let contours = reader.i16()?;
-        let stated = [reader.i16()?, reader.i16()?, reader.i16()?, reader.i16()?];
+        let declared = [reader.i16()?, reader.i16()?, reader.i16()?, reader.i16()?];
         self.contours.extend_from_slice(&contours.to_be_bytes());
         if contours < 0 {
-            self.state_box(glyph, stated);
+            self.state_box(glyph, declared);
             let length = self.composite(&mut reader)?;
-            return Ok((stated[0], length));
+            return Ok((declared[0], length));
         }
         if contours == 0 {
             return Ok((0, 0));
@@ -340,15 +340,15 @@ impl Streams {
         let xs = || outline.points.iter().map(|(_, x, _)| *x);
         let ys = || outline.points.iter().map(|(_, _, y)| *y);
         let computed = [xs().min(), ys().min(), xs().max(), ys().max()];
-        if computed.map(|edge| edge.unwrap_or(0)) != stated.map(i32::from) {
-            self.state_box(glyph, stated);
+        if computed.map(|edge| edge.unwrap_or(0)) != declared.map(i32::from) {
+            self.state_box(glyph, declared);
         }
-        Ok((stated[0], written_length(&outline, instructions)))
+        Ok((declared[0], written_length(&outline, instructions)))
     }
 
-    fn state_box(&mut self, glyph: usize, stated: [i16; 4]) {
+    fn state_box(&mut self, glyph: usize, declared: [i16; 4]) {
         self.boxed[glyph / 8] |= 0x80 >> (glyph % 8);
-        for edge in stated {
+        for edge in declared {
             self.boxes.extend_from_slice(&edge.to_be_bytes());
         }
     }

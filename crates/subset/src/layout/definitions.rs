@@ -6,7 +6,7 @@ use std::sync::Arc;
 use super::common::{class_object, classes, coverage, coverage_object, kept_set};
 use super::context::Classes;
 use super::substitution::kept;
-use super::value::Device;
+use super::value::{Device, Shift, shift};
 use crate::CutError;
 use crate::bytes::{Object, View};
 use crate::glyphs::GlyphMap;
@@ -85,6 +85,15 @@ impl Definitions {
                 {
                     visit(outer, inner);
                 }
+            }
+        }
+    }
+
+    /// Moves the carets to where they are at a new default.
+    pub(crate) fn shift(&mut self, by: Shift<'_>) {
+        for caret in self.carets.iter_mut().flat_map(|(_, carets)| carets) {
+            if let Caret::At(at, device) = caret {
+                shift(at, device, by);
             }
         }
     }

@@ -7,7 +7,7 @@ use super::common::{class_object, classes, coverage, coverage_object};
 use super::context::{Classes, Context};
 use super::substitution::kept;
 use super::table::{LookupMap, Subtable};
-use super::value::{Anchor, Value};
+use super::value::{Anchor, Shift, Value};
 use crate::CutError;
 use crate::bytes::{Object, View};
 use crate::glyphs::GlyphMap;
@@ -383,6 +383,39 @@ impl Subtable for Position {
             Position::LigatureMarks { marks, ligatures } => {
                 marks.iter().for_each(|(_, (_, of))| anchor(of));
                 (ligatures.iter().flat_map(|(_, parts)| parts).flatten()).for_each(anchor);
+            }
+            Position::Context(_) => {}
+        }
+    }
+
+    fn shift(&mut self, by: Shift<'_>) {
+        let mut anchor = |anchor: &mut MaybeAnchor| {
+            if let Some(anchor) = anchor {
+                Arc::make_mut(anchor).shift(by);
+            }
+        };
+        match self {
+            Position::Single(of) => of.iter_mut().for_each(|(_, value)| value.shift(by)),
+            Position::Pairs { pairs, .. } => {
+                for (_, (one, other)) in pairs.iter_mut().flat_map(|(_, pairs)| pairs) {
+                    one.shift(by);
+                    other.shift(by);
+                }
+            }
+            Position::ClassPairs { rows, .. } => {
+                for (one, other) in rows.iter_mut().flatten() {
+                    one.shift(by);
+                    other.shift(by);
+                }
+            }
+            Position::Cursive(of) => of.iter_mut().flat_map(|(_, ends)| ends).for_each(anchor),
+            Position::Marks { marks, bases, .. } => {
+                marks.iter_mut().for_each(|(_, (_, of))| anchor(of));
+                bases.iter_mut().flat_map(|(_, of)| of).for_each(anchor);
+            }
+            Position::LigatureMarks { marks, ligatures } => {
+                marks.iter_mut().for_each(|(_, (_, of))| anchor(of));
+                (ligatures.iter_mut().flat_map(|(_, parts)| parts).flatten()).for_each(anchor);
             }
             Position::Context(_) => {}
         }

@@ -8,6 +8,8 @@ use crate::bytes::{Object, View};
 use crate::glyphs::GlyphMap;
 use crate::variations::Remap;
 
+use super::value::Shift;
+
 /// A ligature: the parts after the first, and the glyph that they become.
 #[derive(Debug, Clone)]
 pub(crate) struct Ligature {
@@ -242,6 +244,8 @@ impl Subtable for Substitution {
     }
 
     fn variations(&self, _: &mut dyn FnMut(u16, u16)) {}
+
+    fn shift(&mut self, _: Shift<'_>) {}
 }
 
 /// What stays of records by glyph, by new id; `None` where nothing does.

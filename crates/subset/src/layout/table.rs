@@ -4,7 +4,9 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::context::Context;
+use super::value::Shift;
 use crate::CutError;
+use crate::axes::Span;
 use crate::bytes::{Object, View};
 use crate::glyphs::GlyphMap;
 use crate::variations::Remap;
@@ -36,6 +38,9 @@ pub(crate) trait Subtable: Sized {
 
     /// Visits every delta set that it uses.
     fn variations(&self, visit: &mut dyn FnMut(u16, u16));
+
+    /// Moves its values to where they are at a new default.
+    fn shift(&mut self, by: Shift<'_>);
 }
 
 /// The new numbers of the lookups that stay.
@@ -217,6 +222,34 @@ fn variation(record: (Option<View<'_>>, Option<View<'_>>)) -> Result<Variation, 
     })
 }
 
+/// A condition on limited axes: `None` where it never holds any more, nothing where it
+/// always does.
+#[expect(clippy::option_option, reason = "never and always are two things")]
+fn limited_condition(
+    (axis, least, most): (u16, i16, i16),
+    spans: &[Span],
+) -> Option<Option<(u16, i16, i16)>> {
+    let Some(span) = spans.get(usize::from(axis)) else {
+        return Some(Some((axis, least, most)));
+    };
+    let number = |value: i16| f64::from(value) / 16384.0;
+    let fixed = |value: f64| (value * 16384.0).round() as i16;
+    let (from, to) = (number(least), number(most));
+    if to < span.from || from > span.to {
+        return None;
+    }
+    if from <= span.from && to >= span.to {
+        return Some(None);
+    }
+    let before = &spans[..usize::from(axis)];
+    let gone = before.iter().filter(|span| span.is_pinned()).count() as u16;
+    Some(Some((
+        axis - gone,
+        fixed(span.moved(from)),
+        fixed(span.moved(to)),
+    )))
+}
+
 impl<S: Subtable> Layout<S> {
     pub(crate) fn read(view: View<'_>) -> Result<Self, CutError> {
         let mut layout = Layout {
@@ -282,6 +315,48 @@ impl<S: Subtable> Layout<S> {
             .filter(|(index, _)| kept(*index))
             .flat_map(|(_, lookups)| lookups);
         plain.chain(varied).copied().collect()
+    }
+
+    /// Moves all values to where they are at a new default.
+    pub(crate) fn shift(&mut self, by: Shift<'_>) {
+        for subtable in self.lookups.iter_mut().flat_map(|l| &mut l.subtables) {
+            subtable.shift(by);
+        }
+    }
+
+    /// Holds the positions at which features are others to limited axes.
+    pub(crate) fn limit(&mut self, spans: &[Span]) {
+        let mut left: Vec<Variation> = Vec::new();
+        for variation in std::mem::take(&mut self.variations) {
+            let Some(conditions) = variation.conditions else {
+                continue;
+            };
+            let limited = conditions
+                .into_iter()
+                .map(|it| limited_condition(it, spans));
+            let Some(conditions) = limited.collect::<Option<Vec<_>>>() else {
+                continue;
+            };
+            let conditions: Vec<_> = conditions.into_iter().flatten().collect();
+            let always = conditions.is_empty();
+            if always && left.is_empty() {
+                for (feature, lookups) in variation.features {
+                    if let Some(feature) = self.features.get_mut(usize::from(feature)) {
+                        feature.lookups = lookups;
+                    }
+                }
+            } else {
+                left.push(Variation {
+                    conditions: Some(conditions),
+                    features: variation.features,
+                });
+            }
+            if always {
+                // The first that holds is taken: those behind it are never asked.
+                break;
+            }
+        }
+        self.variations = left;
     }
 
     /// The part that shows the glyphs that stay with the features that stay.

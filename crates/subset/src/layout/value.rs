@@ -58,6 +58,22 @@ impl Device {
     }
 }
 
+/// What the default is moved by, of a delta set: units, and whether it still varies.
+pub(crate) type Shift<'s> = &'s mut dyn FnMut(u16, u16) -> (i32, bool);
+
+/// Adds to a value what its device says of the new default.
+pub(crate) fn shift(value: &mut i16, device: &mut Option<Arc<Device>>, shift: Shift<'_>) {
+    let Some(Device::Variation { outer, inner }) = device.as_deref() else {
+        return;
+    };
+    let (by, varies) = shift(*outer, *inner);
+    let moved = i32::from(*value).saturating_add(by);
+    *value = moved.clamp(i32::from(i16::MIN), i32::from(i16::MAX)) as i16;
+    if !varies {
+        *device = None;
+    }
+}
+
 fn device(device: Option<&Arc<Device>>, remap: &Remap) -> Option<Object> {
     device.and_then(|device| device.object(remap))
 }
@@ -124,6 +140,12 @@ impl Value {
             }
         }
     }
+
+    pub(crate) fn shift(&mut self, by: Shift<'_>) {
+        for (value, device) in self.values.iter_mut().zip(&mut self.devices) {
+            shift(value, device, by);
+        }
+    }
 }
 
 /// An anchor: a point of a glyph, in font units.
@@ -156,6 +178,12 @@ impl Anchor {
             _ => return Err(view.damaged("an anchor has an unknown format")),
         }
         Ok(Some(Arc::new(anchor)))
+    }
+
+    pub(crate) fn shift(&mut self, by: Shift<'_>) {
+        let [x, y] = &mut self.devices;
+        shift(&mut self.x, x, by);
+        shift(&mut self.y, y, by);
     }
 
     pub(crate) fn object(&self, remap: &Remap) -> Object {

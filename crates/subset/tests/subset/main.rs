@@ -1,6 +1,7 @@
 //! Faces cut on real and made-up fonts.
 #![allow(clippy::unwrap_used)]
 
+mod axes;
 mod cut;
 mod hostile;
 mod layout;
@@ -40,7 +41,7 @@ fn cut(file: &FontFile, want: &Want) -> Result<Cut, CutError> {
 /// Compares a part with its source, every character beside others.
 fn proven(file: &FontFile, cut: &Cut, asked: &[[u8; 4]]) -> Result<Proof, CutError> {
     let characters = cut.characters.iter().filter_map(char::from_u32);
-    prove(file, 0, cut, &neighbours(characters), asked)
+    prove(file, 0, cut, &neighbours(characters), asked, &[])
 }
 
 fn face(cut: &Cut) -> Face {

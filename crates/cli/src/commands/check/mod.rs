@@ -80,11 +80,11 @@ fn once(args: &CheckArgs, json: bool) -> Result<Outcome, CliError> {
         return Ok(Outcome::Clean);
     }
     deliver(args, json, &checked)?;
-    let stated = project.as_ref().and_then(|project| project.check.fail_on);
+    let declared = project.as_ref().and_then(|project| project.check.fail_on);
     let fail = args
         .fail_on
         .map(Level::from)
-        .or(stated)
+        .or(declared)
         .unwrap_or(Level::Warning);
     Ok(Outcome::of(fails(&checked, fail)))
 }
@@ -121,8 +121,8 @@ fn looked(
     access: Access<'_>,
 ) -> Result<Checked, CliError> {
     let look = || look(args, project, access);
-    let stated = project.map_or(&[][..], |project| &project.platforms);
-    let mut platforms = args.platforms.iter().chain(stated);
+    let declared = project.map_or(&[][..], |project| &project.platforms);
+    let mut platforms = args.platforms.iter().chain(declared);
     if args.no_cache || args.watch || platforms.any(|name| name.eq_ignore_ascii_case("here")) {
         return look();
     }

@@ -59,7 +59,7 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
             score: args.score_off,
             strict: args.strict,
         },
-        beyond: false,
+        unsupported: false,
         problems: Vec::new(),
     };
     let steps = args.browsers.len() * pages.files.len() * windows.len();
@@ -78,7 +78,7 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
         for file in &pages.files {
             for window in &windows {
                 let run = prover.prove(&mut session, file, window, &mut proved.problems)?;
-                proved.beyond |= !run.holds;
+                proved.unsupported |= !run.holds;
                 proved.runs.push(run);
                 progress.step();
             }
@@ -97,7 +97,7 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     super::tell(json, "prove", &proved, || {
         show::prove::view(&proved, args.all)
     })?;
-    Ok(Outcome::of(proved.beyond))
+    Ok(Outcome::of(proved.unsupported))
 }
 
 fn check(args: &ProveArgs) -> Result<(), CliError> {

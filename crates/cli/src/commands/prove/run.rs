@@ -225,11 +225,11 @@ impl Prover<'_> {
     fn because(&self, run: &ProvedRun) -> Vec<String> {
         let mut because = Vec::new();
         let (off, blocks) = run.lines_off();
-        let beyond = |compared: &Comparison| {
+        let unsupported = |compared: &Comparison| {
             let share = compared.counts_off as f64 / compared.blocks.max(1) as f64 * 100.0;
             share > self.args.lines_off
         };
-        if beyond(&run.before) || beyond(&run.after) {
+        if unsupported(&run.before) || unsupported(&run.after) {
             because.push(format!(
                 "{off} of {blocks} blocks have another number of lines, and {} % may",
                 self.args.lines_off

@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 use std::path::PathBuf;
 
 use tidy_lattice_core::font::CharacterSet;
-use tidy_lattice_core::trim::subset::Source;
+use tidy_lattice_core::trim::subset::{AxisLimit, Source};
 use tidy_lattice_core::trim::{Packing, Slicing, TrimNeed, TrimRequest};
 use tidy_lattice_project::Access;
 use tidy_lattice_project::building::stand_for_missing;
@@ -199,10 +199,44 @@ pub fn request(
         need,
         features,
         hints: args.hints == HintsArg::Keep,
+        axes: face.limits.clone(),
         family: args.family.clone(),
         packings: packings(args),
         slicing: slicing.clone(),
     })
+}
+
+/// What is left of axes, as `wght=400..700` or `wght=400`.
+pub fn limits(args: &TrimArgs) -> Result<Vec<AxisLimit>, CliError> {
+    let mut limits: Vec<AxisLimit> = Vec::new();
+    for text in &args.axes {
+        let wrong = || {
+            CliError::Usage(format!(
+                "--axis {text}: write an axis and what is left of it, as wght=400..700, or the \
+                 one value that is left, as wdth=100"
+            ))
+        };
+        let (tag, values) = text.split_once('=').ok_or_else(wrong)?;
+        let (from, to) = values.split_once("..").unwrap_or((values, values));
+        let number = |text: &str| {
+            let value: f64 = text.trim().parse().map_err(|_| wrong())?;
+            // As fonts have it, in 16.16 fixed-point numbers.
+            let known = value.is_finite() && value.abs() < 32768.0;
+            known
+                .then(|| (value * 65536.0).round() / 65536.0)
+                .ok_or_else(wrong)
+        };
+        let limit = AxisLimit {
+            tag: <[u8; 4]>::try_from(tag.trim().as_bytes()).map_err(|_| wrong())?,
+            from: number(from)?,
+            to: number(to)?,
+        };
+        if limit.from > limit.to || limits.iter().any(|known| known.tag == limit.tag) {
+            return Err(wrong());
+        }
+        limits.push(limit);
+    }
+    Ok(limits)
 }
 
 fn packings(args: &TrimArgs) -> Vec<Packing> {

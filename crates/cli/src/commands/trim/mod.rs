@@ -5,7 +5,7 @@ mod files;
 
 use std::path::{Path, PathBuf};
 
-use tidy_lattice_core::trim::subset::CutError;
+use tidy_lattice_core::trim::subset::{AxisLimit, CutError};
 use tidy_lattice_core::trim::{Slicing, trim};
 use tidy_lattice_project::declared::is_sheet;
 use tidy_lattice_project::file::Project;
@@ -13,7 +13,7 @@ use tidy_lattice_project::fonts::split;
 use tidy_lattice_project::trimming::{Target, targets, targets_of_project};
 use tidy_lattice_project::{Access, ProjectError};
 
-use self::asked::{Asked, request, slicing};
+use self::asked::{Asked, limits, request, slicing};
 use self::files::{Done, Files, named, sheet, write};
 use crate::args::{SiteArgs, TrimArgs};
 use crate::error::{CliError, Outcome};
@@ -56,7 +56,7 @@ fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
     let access = input::access(&args.limits);
     let (fonts, texts) = sorted_out(&args.named, access);
     let project = Project::find(args.project.as_deref(), access)?;
-    let faces = match (&project, fonts.is_empty()) {
+    let mut faces = match (&project, fonts.is_empty()) {
         (_, false) => targets(&fonts, None, access)?,
         (Some(project), true) => targets_of_project(project, args.role.as_deref(), access)?,
         (None, true) => {
@@ -66,6 +66,7 @@ fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
             ));
         }
     };
+    limit_axes(args, &mut faces)?;
     may_be_cut(&faces, args.licence_allows)?;
     let slicing = slicing(args)?;
     let asked = Asked::gather(args, &fonts, texts, project.as_ref(), access)?;
@@ -91,6 +92,26 @@ fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
         folder: (args.output.as_ref()).map(|folder| folder.display().to_string()),
     };
     Ok((trimmed, files.into_iter().flatten().collect()))
+}
+
+/// Holds the faces that have them to what is to be left of their axes.
+fn limit_axes(args: &TrimArgs, faces: &mut [Target]) -> Result<(), CliError> {
+    let limits = limits(args)?;
+    if limits.is_empty() {
+        return Ok(());
+    }
+    for face in faces.iter_mut() {
+        face.limit(&limits);
+    }
+    let of_none = |limit: &&AxisLimit| !faces.iter().any(|face| face.limits.contains(limit));
+    match limits.iter().find(of_none) {
+        Some(limit) => Err(CliError::Usage(format!(
+            "--axis {limit}: none of these fonts has an axis {}; `describe` names those that \
+             there are",
+            limit.name()
+        ))),
+        None => Ok(()),
+    }
 }
 
 /// Cuts every face; those of which nothing is needed come second.

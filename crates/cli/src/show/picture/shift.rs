@@ -120,7 +120,7 @@ fn outline(
         if shapes[page].lines.contains_key(node) || !flow.nodes[*node].children.is_empty() {
             continue;
         }
-        let rect = at(shape.own);
+        let rect = at(shape.rect);
         canvas.fill(rect.x, rect.y, rect.width, rect.height, STILL, 0.35);
     }
     for (node, texts) in &shapes[page].lines {
@@ -133,11 +133,11 @@ fn outline(
         if moves {
             // Where it was, or will be, on the other page.
             if let Some(other) = shapes[1 - page].boxes.get(node) {
-                let rect = at(other.own);
+                let rect = at(other.rect);
                 canvas.frame(rect.x, rect.y, rect.width, rect.height, RULE);
             }
             if let Some(own) = shapes[page].boxes.get(node) {
-                let rect = at(own.own);
+                let rect = at(own.rect);
                 canvas.fill(rect.x, rect.y, rect.width, rect.height, colour, 0.12);
             }
         }
@@ -178,7 +178,7 @@ fn moved(shapes: &[Shapes; 2], node: usize) -> bool {
     let (Some(a), Some(b)) = (shapes[0].boxes.get(&node), shapes[1].boxes.get(&node)) else {
         return false;
     };
-    far(a, b) || (a.own.height - b.own.height).abs() >= MOVED
+    far(a, b) || (a.rect.height - b.rect.height).abs() >= MOVED
 }
 
 /// The worst box in words, and its lines over each other.
@@ -252,7 +252,7 @@ fn tell(
     let Some(place) = shapes[0].boxes.get(&node) else {
         return;
     };
-    let scale = (room / place.own.width.max(1.0)).min(1.0);
+    let scale = (room / place.rect.width.max(1.0)).min(1.0);
     let mut bottom = y;
     for (page, colour) in [GONE, CAME].into_iter().enumerate() {
         let Some(own) = shapes[page].boxes.get(&node) else {
@@ -260,8 +260,8 @@ fn tell(
         };
         for text in shapes[page].lines.get(&node).into_iter().flatten() {
             for piece in text.lines.iter().flat_map(|line| &line.pieces) {
-                let x = TOLD + (piece.x - own.own.x) * scale;
-                let top = y + (piece.top - own.own.y) * scale;
+                let x = TOLD + (piece.x - own.rect.x) * scale;
+                let top = y + (piece.top - own.rect.y) * scale;
                 let height = piece.height * scale;
                 // One above the other, so that both show where they agree.
                 let half = height * 0.3;

@@ -44,7 +44,7 @@ pub fn further<'n>(
         ));
     }
     let mut entries: Vec<Entry<'n>> = Vec::new();
-    let mut not_stated: BTreeSet<&str> = BTreeSet::new();
+    let mut not_declared: BTreeSet<&str> = BTreeSet::new();
     for need in request.needs {
         if (need.language.as_ref()).is_some_and(|language| left.contains(language)) {
             continue;
@@ -58,7 +58,7 @@ pub fn further<'n>(
             if OF_SHARED.contains(&group.label()) && shared_script(need).is_none() {
                 let of_need = need.need.clusters.iter();
                 let of_group = of_need.map(|cluster| cluster.group.label());
-                not_stated.extend(of_group.filter(|label| *label == group.label()));
+                not_declared.extend(of_group.filter(|label| *label == group.label()));
                 continue;
             }
             for (number, device) in request.devices.iter().enumerate() {
@@ -85,8 +85,8 @@ pub fn further<'n>(
             }
         }
     }
-    if !not_stated.is_empty() {
-        let scripts: Vec<&str> = not_stated.into_iter().collect();
+    if !not_declared.is_empty() {
+        let scripts: Vec<&str> = not_declared.into_iter().collect();
         notes.push(Note::remark(
             "language-not-stated",
             format!(

@@ -26,7 +26,7 @@ pub struct Measure<'m, 'a> {
     /// The web font on its text.
     pub fitting: &'m Fitting<'a>,
     /// `size-adjust` of each slice, in %.
-    pub stated: &'m [f64],
+    pub declared: &'m [f64],
     /// The slice of every character but those of the base slice.
     pub slice_of: &'m HashMap<char, usize>,
     /// The slice of all others.
@@ -39,7 +39,7 @@ impl Measure<'_, '_> {
     pub fn pieces(&self, pieces: &[usize], ruler: &mut Ruler<'_>) -> Judged {
         let fitting = self.fitting;
         let sizes = fitting.layouts.sizes();
-        let slices = self.stated.len();
+        let slices = self.declared.len();
         let slice_of = |cluster: &str| {
             let mut characters = cluster.chars();
             match (characters.next(), characters.next()) {
@@ -51,10 +51,10 @@ impl Measure<'_, '_> {
         // What browsers make of the factors, at each size and on the mean.
         let at_sizes: Vec<BySlice> = sizes
             .iter()
-            .map(|size| self.factors(|stated| effective(*size, stated)))
+            .map(|size| self.factors(|declared| effective(*size, declared)))
             .collect();
         let usual = if at_sizes.is_empty() {
-            self.factors(|stated| stated / 100.0)
+            self.factors(|declared| declared / 100.0)
         } else {
             let mut usual = [0.0; MOST_SLICES];
             for at in &at_sizes {
@@ -95,8 +95,8 @@ impl Measure<'_, '_> {
 
     fn factors(&self, of: impl Fn(f64) -> f64) -> BySlice {
         let mut factors = [0.0; MOST_SLICES];
-        for (factor, stated) in factors.iter_mut().zip(self.stated) {
-            *factor = of(*stated);
+        for (factor, declared) in factors.iter_mut().zip(self.declared) {
+            *factor = of(*declared);
         }
         factors
     }

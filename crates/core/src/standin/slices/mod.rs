@@ -302,7 +302,7 @@ impl<'a> Fitting<'a> {
     /// How `slices` of `local`, fitted on another text, do on this one.
     pub fn judge(&self, local: &Face, slices: &[Slice]) -> Option<Judged> {
         let base = slices.iter().position(|slice| slice.range.is_none())?;
-        let stated: Vec<f64> = slices.iter().map(|slice| slice.size_adjust).collect();
+        let declared: Vec<f64> = slices.iter().map(|slice| slice.size_adjust).collect();
         let mut slice_of = HashMap::new();
         for (index, slice) in slices.iter().enumerate() {
             let points = slice.range.iter().flat_map(|range| range.iter());
@@ -316,7 +316,7 @@ impl<'a> Fitting<'a> {
             .collect();
         let measure = Measure {
             fitting: self,
-            stated: &stated,
+            declared: &declared,
             slice_of: &slice_of,
             base,
         };
@@ -495,8 +495,8 @@ impl FaceFit<'_, '_> {
 
     /// The fit with these slices, every width measured as it will be shaped.
     fn measured(&mut self, assignment: &Assignment, factors: &[f64]) -> WidthsOfStandIn {
-        let stated: Vec<f64> = factors.iter().map(|factor| stated(*factor)).collect();
-        let factors: Vec<f64> = stated.iter().map(|size| size / 100.0).collect();
+        let declared: Vec<f64> = factors.iter().map(|factor| declared(*factor)).collect();
+        let factors: Vec<f64> = declared.iter().map(|size| size / 100.0).collect();
         let shares = self.shares(assignment);
         let base = base_slice(&self.terms, assignment, &shares);
         let slice_of = self.all_characters(assignment, &factors, base);
@@ -504,14 +504,14 @@ impl FaceFit<'_, '_> {
         let pieces: Vec<usize> = rows.map(|row| row.piece).collect();
         let measured = Measure {
             fitting: self.fitting,
-            stated: &stated,
+            declared: &declared,
             slice_of: &slice_of,
             base,
         }
         .pieces(&pieces, &mut self.ruler);
         let mut slices: Vec<Slice> = (0..factors.len())
             .map(|slice| Slice {
-                size_adjust: stated[slice],
+                size_adjust: declared[slice],
                 range: (slice != base).then(|| {
                     let own = slice_of.iter().filter(|(_, of)| **of == slice);
                     CharacterSet::of(own.map(|(character, _)| u32::from(*character)))
@@ -594,7 +594,7 @@ fn joined(mut assignment: Assignment, factors: &[f64]) -> (Assignment, Vec<f64>)
     for factor in factors {
         let known = kept
             .iter()
-            .position(|known| stated(*known) == stated(*factor));
+            .position(|known| declared(*known) == declared(*factor));
         place.push(known.unwrap_or(kept.len()) as u8);
         if known.is_none() {
             kept.push(*factor);
@@ -642,13 +642,13 @@ fn unseen(terms: &Terms, web: &Face, local: &Face) -> Vec<char> {
 }
 
 /// A factor as `size-adjust` states it, in % to two decimals.
-fn stated(factor: f64) -> f64 {
+fn declared(factor: f64) -> f64 {
     (factor * 10_000.0).round() / 100.0
 }
 
 /// What `size-adjust` in % comes to at a size in px: browsers cut sizes.
-fn effective(size: f32, stated: f64) -> f64 {
-    chromium::glyph_size(size, stated) / chromium::glyph_size(size, 100.0)
+fn effective(size: f32, declared: f64) -> f64 {
+    chromium::glyph_size(size, declared) / chromium::glyph_size(size, 100.0)
 }
 
 /// The factor to state so that what it comes to at `sizes` is nearest to `factor`.
@@ -661,7 +661,7 @@ fn meant(sizes: &[f32], factor: f64) -> f64 {
     let off = |tried: f64| -> f64 {
         let off = sizes
             .iter()
-            .map(|size| effective(*size, stated(tried)) - factor);
+            .map(|size| effective(*size, declared(tried)) - factor);
         (off.sum::<f64>() / sizes.len() as f64).abs()
     };
     (0..=STEPS)

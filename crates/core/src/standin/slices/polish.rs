@@ -3,7 +3,7 @@
 use super::search::{Assignment, Search};
 use super::solve::{BySlice, Looks, MOST_SLICES, spread};
 use super::terms::{Row, Terms};
-use super::{effective, meant, stated};
+use super::{declared, effective, meant};
 use crate::standin::breaks::{Layouts, PieceWidths};
 
 /// How many times lines are laid out at most, for factors and for letters.
@@ -117,7 +117,7 @@ impl<'t> Polish<'t> {
         let mut cost = 0.0;
         let space = usize::from(assignment.slice_of[self.terms.space]);
         for (size, widths) in self.layouts.sizes().iter().zip(&mut self.widths) {
-            let factors = factors.map(|factor| effective(*size, stated(factor)));
+            let factors = factors.map(|factor| effective(*size, declared(factor)));
             for (row, x) in self.terms.rows.iter().zip(rows) {
                 let products = factors.iter().zip(x).take(assignment.slices);
                 let width: f64 = products.map(|(factor, x)| factor * x).sum();

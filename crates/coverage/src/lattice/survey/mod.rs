@@ -273,11 +273,11 @@ fn on_device<'a>(
 
 /// What `font-variant-emoji` of a style says.
 fn presentation(style: &TextStyle) -> Presentation {
-    let stated = style
+    let declared = style
         .variants
         .iter()
         .find(|(property, _)| property == "font-variant-emoji");
-    match stated
+    match declared
         .and_then(|(_, words)| words.first())
         .map(String::as_str)
     {

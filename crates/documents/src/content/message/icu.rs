@@ -61,14 +61,14 @@ impl Reader<'_> {
         self.characters.get(self.at).copied()
     }
 
-    fn blanks(&mut self) {
+    fn skip_white_space(&mut self) {
         while self.peek().is_some_and(char::is_whitespace) {
             self.at += 1;
         }
     }
 
     fn take(&mut self, sign: char) -> bool {
-        self.blanks();
+        self.skip_white_space();
         let found = self.peek() == Some(sign);
         self.at += usize::from(found);
         found
@@ -76,7 +76,7 @@ impl Reader<'_> {
 
     /// Up to a sign that ends a word.
     fn word(&mut self) -> String {
-        self.blanks();
+        self.skip_white_space();
         let start = self.at;
         while self
             .peek()

@@ -69,17 +69,17 @@ impl Builder<'_> {
     }
 
     /// A size that an attribute states, in px.
-    fn stated_px(&self, node: NodeId, name: &str) -> Option<f32> {
+    fn attribute_px(&self, node: NodeId, name: &str) -> Option<f32> {
         let value = self.dom.attribute(node, name)?.trim();
         let px = value.trim_end_matches("px").parse::<f32>().ok();
         px.filter(|px| *px >= 0.0)
     }
 
     /// Width by height as attributes state them.
-    pub(super) fn stated_ratio(&self, node: NodeId) -> Option<f32> {
+    pub(super) fn attribute_ratio(&self, node: NodeId) -> Option<f32> {
         let (width, height) = (
-            self.stated_px(node, "width")?,
-            self.stated_px(node, "height")?,
+            self.attribute_px(node, "width")?,
+            self.attribute_px(node, "height")?,
         );
         Natural::of(width, height).ratio
     }
@@ -87,16 +87,16 @@ impl Builder<'_> {
     /// What a picture or frame is in itself. Attributes that state its size count as
     /// style besides, see `page/hints.rs`.
     fn natural(&self, node: NodeId, tag: &str) -> Natural {
-        let px = |name: &str| self.stated_px(node, name);
-        let stated = self.stated_ratio(node);
+        let px = |name: &str| self.attribute_px(node, name);
+        let declared = self.attribute_ratio(node);
         let ratio = |ratio| Natural {
             ratio,
             ..Natural::default()
         };
         match tag {
             "svg" => {
-                let stated_view = self.dom.attribute(node, "viewBox");
-                let own = stated_view.and_then(pictures::ratio).or(stated);
+                let view_box = self.dom.attribute(node, "viewBox");
+                let own = view_box.and_then(pictures::ratio).or(declared);
                 Natural {
                     fills: own.is_some(),
                     ..ratio(own)
@@ -107,7 +107,7 @@ impl Builder<'_> {
                 px("height").unwrap_or(FRAME.1),
             ),
             "video" => Natural {
-                ratio: stated,
+                ratio: declared,
                 ..Natural::of(FRAME.0, FRAME.1)
             },
             "iframe" | "embed" | "object" => Natural {

@@ -289,8 +289,8 @@ impl Builder<'_> {
     }
 
     fn spanned(&self, node: NodeId, name: &str) -> u32 {
-        let stated = self.dom.attribute(node, name);
-        stated
+        let declared = self.dom.attribute(node, name);
+        declared
             .and_then(|value| value.trim().parse().ok())
             .unwrap_or(1)
     }

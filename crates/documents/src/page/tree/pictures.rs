@@ -24,7 +24,7 @@ impl Builder<'_> {
         match source.and_then(|url| self.picture_size(url)) {
             Some(natural) => FlowKind::Replaced(natural),
             None => {
-                let ratio = self.stated_ratio(node);
+                let ratio = self.attribute_ratio(node);
                 missing(
                     self.dom.attribute(node, "alt"),
                     source.is_some(),
@@ -59,7 +59,7 @@ fn missing(
     boxes: &mut Arc<BoxStyle>,
 ) -> FlowKind {
     let text = alternative.unwrap_or_default();
-    let both = boxes.width.own != Length::Auto && boxes.height.own != Length::Auto;
+    let both = boxes.width.preferred != Length::Auto && boxes.height.preferred != Length::Auto;
     let in_line = boxes.display == Display::Inline;
     if in_line && !(both && text.is_empty()) {
         let boxes = Arc::make_mut(boxes);

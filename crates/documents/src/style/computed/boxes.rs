@@ -59,7 +59,7 @@ pub struct BoxStyle {
     /// `text-indent`.
     pub indent: Length,
     /// What becomes of blanks.
-    pub blanks: Blanks,
+    pub white_space_collapse: WhiteSpaceCollapse,
     /// Whether lines may end where text allows it.
     pub wraps: bool,
     /// Whether lines are made about equally long (`text-wrap: balance`).
@@ -260,8 +260,8 @@ pub struct Sides<T> {
 /// A size and its limits.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Extent {
-    /// What is asked for.
-    pub own: Length,
+    /// The preferred size.
+    pub preferred: Length,
     /// The least.
     pub min: Length,
     /// The most.
@@ -271,7 +271,7 @@ pub struct Extent {
 /// A length that may depend on the size of the containing block.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub enum Length {
-    /// `auto`, `none`, `normal`: none stated.
+    /// `auto`, `none`, `normal`: none specified.
     #[default]
     Auto,
     /// In px.
@@ -316,7 +316,7 @@ pub enum Align {
 
 /// What becomes of blanks (CSS Text 4, §3.1).
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Blanks {
+pub enum WhiteSpaceCollapse {
     /// Runs become one.
     Collapse,
     /// All stay.
@@ -626,7 +626,7 @@ impl BoxStyle {
             }
         }
         for extent in [&mut self.width, &mut self.height] {
-            for length in [&mut extent.own, &mut extent.min, &mut extent.max] {
+            for length in [&mut extent.preferred, &mut extent.min, &mut extent.max] {
                 visit(length);
             }
         }
@@ -692,7 +692,7 @@ impl Default for BoxStyle {
             visible: true,
             align: Align::Start,
             indent: Length::Px(0.0),
-            blanks: Blanks::Collapse,
+            white_space_collapse: WhiteSpaceCollapse::Collapse,
             wraps: true,
             balanced: false,
             overflow_wrap: OverflowWrap::Normal,

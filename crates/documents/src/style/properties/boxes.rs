@@ -141,17 +141,28 @@ fn kinds() -> [Longhand; 6] {
 
 fn sizes() -> [Longhand; 14] {
     [
-        row!("width", false, "auto", true, boxes.width.own, |given| given
-            .size("auto")),
+        row!(
+            "width",
+            false,
+            "auto",
+            true,
+            boxes.width.preferred,
+            |given| given.size("auto")
+        ),
         row!("min-width", false, "auto", true, boxes.width.min, |given| {
             given.size("auto")
         }),
         row!("max-width", false, "none", true, boxes.width.max, |given| {
             given.size("none")
         }),
-        row!("height", false, "auto", true, boxes.height.own, |given| {
-            given.size("auto")
-        }),
+        row!(
+            "height",
+            false,
+            "auto",
+            true,
+            boxes.height.preferred,
+            |given| { given.size("auto") }
+        ),
         row!(
             "min-height",
             false,

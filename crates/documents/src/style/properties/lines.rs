@@ -3,7 +3,7 @@
 use super::given::Given;
 use super::{Longhand, row};
 use crate::style::computed::{
-    Align, Bidi, Blanks, LineBreak, OverflowWrap, TabSize, Vertical, WordBreak,
+    Align, Bidi, LineBreak, OverflowWrap, TabSize, Vertical, WhiteSpaceCollapse, WordBreak,
 };
 use crate::style::parts;
 
@@ -96,13 +96,13 @@ pub(super) fn longhands() -> [Longhand; 17] {
             true,
             "collapse",
             true,
-            boxes.blanks,
+            boxes.white_space_collapse,
             |given| {
                 given.keyword(&[
-                    ("collapse", Blanks::Collapse),
-                    ("preserve", Blanks::Preserve),
-                    ("preserve-breaks", Blanks::PreserveBreaks),
-                    ("break-spaces", Blanks::BreakSpaces),
+                    ("collapse", WhiteSpaceCollapse::Collapse),
+                    ("preserve", WhiteSpaceCollapse::Preserve),
+                    ("preserve-breaks", WhiteSpaceCollapse::PreserveBreaks),
+                    ("break-spaces", WhiteSpaceCollapse::BreakSpaces),
                 ])
             }
         ),

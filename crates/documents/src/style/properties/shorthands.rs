@@ -866,7 +866,7 @@ fn grid(value: &str) -> Option<Set> {
     };
     // The side with `auto-flow` says how tracks are made, the other one which there are.
     let by_columns = columns.contains("auto-flow");
-    let (made, stated) = if by_columns {
+    let (made, declared) = if by_columns {
         (columns, rows)
     } else {
         (rows, columns)
@@ -883,11 +883,11 @@ fn grid(value: &str) -> Option<Set> {
     };
     let direction = if by_columns { "column" } else { "row" };
     let flow = format!("{direction}{}", if dense { " dense" } else { "" });
-    let stated = stated.trim().to_owned();
+    let declared = declared.trim().to_owned();
     let mut set = vec![none("grid-template-areas"), ("grid-auto-flow", flow)];
     set.extend(if by_columns {
         [
-            ("grid-template-rows", stated),
+            ("grid-template-rows", declared),
             none("grid-template-columns"),
             auto("grid-auto-rows"),
             ("grid-auto-columns", sizes),
@@ -895,7 +895,7 @@ fn grid(value: &str) -> Option<Set> {
     } else {
         [
             none("grid-template-rows"),
-            ("grid-template-columns", stated),
+            ("grid-template-columns", declared),
             ("grid-auto-rows", sizes),
             auto("grid-auto-columns"),
         ]

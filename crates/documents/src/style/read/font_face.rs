@@ -93,7 +93,7 @@ pub struct FontFace {
     pub stretch: Range,
     /// Whether the weight, the style and the stretch are stated; a variable font
     /// goes as far as its axes where they are not.
-    pub stated: [bool; 3],
+    pub declared: [bool; 3],
     /// `unicode-range`; `None` where all characters are meant.
     pub range: Option<CharacterSet>,
     /// `font-display`.
@@ -116,7 +116,7 @@ impl Default for FontFace {
             weight: Range::only(400.0),
             style: FaceStyle::Normal,
             stretch: Range::only(100.0),
-            stated: [false; 3],
+            declared: [false; 3],
             range: None,
             display: None,
             size_adjust: 1.0,
@@ -175,15 +175,15 @@ impl<'i> DeclarationParser<'i> for Descriptors {
             }
             "font-weight" => {
                 face.weight = range(input, weight)?;
-                face.stated[0] = true;
+                face.declared[0] = true;
             }
             "font-stretch" | "font-width" => {
                 face.stretch = range(input, stretch)?;
-                face.stated[2] = true;
+                face.declared[2] = true;
             }
             "font-style" => {
                 face.style = style(input)?;
-                face.stated[1] = true;
+                face.declared[1] = true;
             }
             "unicode-range" => face.range = Some(characters(input)?),
             "font-display" => {

@@ -173,7 +173,7 @@ fn media_feature(input: &mut Parser<'_>, viewport: Viewport) -> Result<bool, Err
             return Ok(has_feature(&name, viewport));
         }
         if input.try_parse(Parser::expect_colon).is_ok() {
-            return stated_feature(&name, input, viewport);
+            return named_feature(&name, input, viewport);
         }
         let compare = comparison(input)?;
         return Ok(compare(measure(&name, viewport)?, value(input, viewport)?));
@@ -244,7 +244,7 @@ fn has_feature(name: &str, viewport: Viewport) -> bool {
     }
 }
 
-fn stated_feature(name: &str, input: &mut Parser<'_>, viewport: Viewport) -> Result<bool, Error> {
+fn named_feature(name: &str, input: &mut Parser<'_>, viewport: Viewport) -> Result<bool, Error> {
     if let Some(name) = name.strip_prefix("min-") {
         return Ok(measure(name, viewport)? >= value(input, viewport)?);
     }
