@@ -134,6 +134,16 @@ pub struct TrimArgs {
     )]
     pub formats: Vec<FormatArg>,
 
+    /// What goes with the files: their style sheet, or a list of them in the order in which
+    /// they are to be asked, for what draws without CSS
+    #[arg(
+        long = "as",
+        value_name = "FORM",
+        default_value = "css",
+        help_heading = "Files"
+    )]
+    pub form: ListForm,
+
     /// `font-display` of the rules
     #[arg(
         long,
@@ -188,6 +198,15 @@ impl From<MarginArg> for tidy_lattice_core::trim::Margin {
             MarginArg::Signs => Self::Signs,
         }
     }
+}
+
+/// What goes with the files.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum ListForm {
+    /// fonts.css: `@font-face` rules
+    Css,
+    /// fonts.json: family, file, weight, style and characters of each, in order
+    App,
 }
 
 /// Whether instructions for small sizes stay.

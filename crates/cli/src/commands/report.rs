@@ -210,6 +210,8 @@ mod tests {
             bytes_before: 0,
             bytes: 0,
             css: names.map(rule).concat(),
+            fonts: Vec::new(),
+            list: "fonts.css",
             folder: None,
         };
         let sizes = [10, MOST_EMBEDDED / 2, MOST_EMBEDDED / 2 + 1, 20];

@@ -33,4 +33,4 @@ pub use record::{MeasuredDevice, MeasuringPage, Recorded, RecordedCard};
 pub use report::{Drawn, DrawnGap, NotDone, Report};
 pub use shift::{ShiftCell, Shifts, VariantRow};
 pub use trace::{PlatformTrace, Traced};
-pub use trim::{NotNeeded, TrimmedFace, TrimmedFaces, WrittenFile};
+pub use trim::{FontList, ListedFont, NotNeeded, TrimmedFace, TrimmedFaces, WrittenFile};

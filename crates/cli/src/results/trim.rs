@@ -17,6 +17,11 @@ pub struct TrimmedFaces {
     pub bytes: u64,
     /// The style sheet with the rules of all faces.
     pub css: String,
+    /// The files, in the order in which what draws without CSS asks them for a character.
+    pub fonts: Vec<ListedFont>,
+    /// The name of the sheet or the list that goes with the files.
+    #[serde(skip)]
+    pub list: &'static str,
     /// Where the files went; nothing where none were written.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub folder: Option<String>,
@@ -55,6 +60,32 @@ pub struct WrittenFile {
     pub name: String,
     /// Its size in bytes.
     pub bytes: u64,
+}
+
+/// A file for what draws without CSS.
+#[derive(Debug, Clone, Serialize, schemars::JsonSchema)]
+pub struct ListedFont {
+    /// The family.
+    pub family: String,
+    /// The name of the file, in its first form.
+    pub file: String,
+    /// The least and the largest weight.
+    pub weight: (f32, f32),
+    /// `normal`, `italic` or `oblique`.
+    pub style: String,
+    /// The characters, as `unicode-range` writes them.
+    pub characters: String,
+}
+
+/// The list of files as it is written.
+#[derive(Debug, Serialize)]
+pub struct FontList<'l> {
+    /// The program's version.
+    pub version: &'static str,
+    /// The program, so that it knows its own.
+    pub made_by: &'static str,
+    /// The files.
+    pub fonts: &'l [ListedFont],
 }
 
 /// A file of which nothing is needed.

@@ -84,8 +84,11 @@ pub fn view(trimmed: &TrimmedFaces, all: bool) -> String {
         count(texts as u64, "shaped text", "shaped texts"),
     )));
     view.push_str(&paragraph(&match &trimmed.folder {
-        Some(folder) => format!("Written to {}, with fonts.css.", safe(folder)),
-        None => "Nothing is written yet; -o FOLDER writes the files and fonts.css.".to_owned(),
+        Some(folder) => format!("Written to {}, with {}.", safe(folder), trimmed.list),
+        None => format!(
+            "Nothing is written yet; -o FOLDER writes the files and {}.",
+            trimmed.list
+        ),
     }));
     view
 }

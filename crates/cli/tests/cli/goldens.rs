@@ -88,6 +88,7 @@ fn cut(value: &Value) -> Value {
 #[case::rank("rank fonts/SkerrymarkSans-Regular.ttf --platform platforms/quaykiosk.toml")]
 #[case::shift("shift --platform platforms/quaykiosk.toml")]
 #[case::forecast("forecast")]
+#[case::trim("trim fonts/SkerrymarkSans-Regular.ttf --language pl,el --slices 2 --all")]
 #[case::explain("explain stand-in")]
 fn answers(#[case] arguments: &str) {
     let mut all = String::new();
@@ -118,6 +119,7 @@ fn answers(#[case] arguments: &str) {
 #[case::rank("rank fonts/SkerrymarkSans-Regular.ttf --platform platforms/quaykiosk.toml --json")]
 #[case::shift("shift --platform platforms/quaykiosk.toml --json")]
 #[case::forecast("forecast --json")]
+#[case::trim("trim fonts/SkerrymarkSans-Regular.ttf --language pl,el --slices 2 --json")]
 fn answers_as_json(#[case] arguments: &str) {
     let said = said(arguments, "80");
     let json = said.split_once('\n').expect("a status").1;

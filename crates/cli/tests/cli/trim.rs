@@ -358,3 +358,37 @@ fn an_axis_that_cannot_be_left_so_is_told(
     run.failed(status, &[said]);
     assert!(!workshop.path("out").exists());
 }
+
+#[test]
+fn what_draws_without_css_gets_a_list_in_order() {
+    let workshop = demo();
+    let run = workshop.run(&format!(
+        "trim {VARIABLE} --range U+61-66 --range U+67-6D --axis wght=400..600 --as app -o out"
+    ));
+    assert_eq!(run.status, 0, "{}", run.err);
+    assert!(run.out.contains("Written to out, with fonts.json."));
+    assert!(!workshop.path("out/fonts.css").exists());
+    let list: Value = serde_json::from_str(&workshop.read("out/fonts.json")).expect("JSON");
+    let fonts = list["fonts"].as_array().expect("fonts");
+    let ranges: Vec<&str> = fonts
+        .iter()
+        .map(|font| font["characters"].as_str().expect("a range"))
+        .collect();
+    assert_eq!(ranges, ["U+61-66", "U+67-6D"]);
+    for (font, letter) in fonts.iter().zip(['a', 'g']) {
+        assert_eq!(font["weight"], serde_json::json!([400.0, 600.0]));
+        assert_eq!(
+            (&font["family"], &font["style"]),
+            (&"Harbourline".into(), &"normal".into())
+        );
+        let name = font["file"].as_str().expect("a file");
+        assert!(face(&workshop, &format!("out/{name}")).maps(letter));
+    }
+    // It is ours, and may be written again; another's is not.
+    let again = format!("trim {VARIABLE} --range U+61-66 --as app -o out");
+    assert_eq!(workshop.run(&again).status, 0);
+    workshop.write("out/fonts.json", "{}");
+    workshop
+        .run(&again)
+        .failed(4, &["was not written by tidy-lattice"]);
+}

@@ -7,13 +7,16 @@ use tidy_lattice_core::text::Character;
 use tidy_lattice_core::trim::{Slicing, Trimmed};
 use tidy_lattice_project::trimming::{Target, file_name, rule};
 
-use crate::args::TrimArgs;
+use crate::args::{ListForm, TrimArgs};
 use crate::error::CliError;
-use crate::results::{TrimmedFace, WrittenFile};
+use crate::results::{FontList, ListedFont, TrimmedFace, TrimmedFaces, WrittenFile};
 use crate::writing;
 
 /// The style sheet's name in the folder.
 const SHEET: &str = "fonts.css";
+
+/// The list's name there.
+const LIST: &str = "fonts.json";
 
 /// Files with their names.
 pub type Files = Vec<(String, Vec<u8>)>;
@@ -23,6 +26,8 @@ pub struct Done {
     /// What is told of it.
     pub shown: TrimmedFace,
     css: String,
+    /// Its files in order.
+    pub listed: Vec<ListedFont>,
     /// Its files.
     pub files: Files,
 }
@@ -40,6 +45,7 @@ pub fn named(
     let mut css = String::new();
     let mut files = Vec::new();
     let mut written = Vec::new();
+    let mut listed = Vec::new();
     // Of rules that hold a character the later one wins, so that the first slices, which
     // have what is used most, stand last.
     for (number, piece) in trimmed.pieces.iter().enumerate().rev() {
@@ -50,6 +56,13 @@ pub fn named(
             sources.push((name.clone(), packing.css_format(trimmed.compact)));
             files.push((name, bytes.clone()));
         }
+        listed.extend(sources.first().map(|(name, _)| ListedFont {
+            family: family.clone(),
+            file: name.clone(),
+            weight: face.weight,
+            style: face.slope.css().to_owned(),
+            characters: piece.range.clone(),
+        }));
         css.push_str(&rule(face, &family, piece, &sources, args.display.css()));
         written.push(
             (sources.iter().zip(&piece.files))
@@ -61,6 +74,7 @@ pub fn named(
         );
     }
     written.reverse();
+    listed.reverse();
     let mut notes = Vec::new();
     if let Slicing::Largest(limit) = slicing {
         let above = trimmed
@@ -108,6 +122,7 @@ pub fn named(
             family,
         },
         css,
+        listed,
         files,
     }
 }
@@ -135,16 +150,45 @@ pub fn sheet(done: &[Done]) -> String {
     )
 }
 
-/// Writes the fonts, then the sheet that names them.
-pub fn write(folder: &Path, files: &Files, css: &str, force: bool) -> Result<(), CliError> {
-    let sheet = folder.join(SHEET);
+/// The name of what is written beside the files.
+pub fn list_name(form: ListForm) -> &'static str {
+    match form {
+        ListForm::Css => SHEET,
+        ListForm::App => LIST,
+    }
+}
+
+/// What is written beside the files: its name, and its text.
+pub fn beside(trimmed: &TrimmedFaces, form: ListForm) -> (&'static str, String) {
+    let text = match form {
+        ListForm::Css => trimmed.css.clone(),
+        ListForm::App => {
+            let list = FontList {
+                version: env!("CARGO_PKG_VERSION"),
+                made_by: "tidy-lattice",
+                fonts: &trimmed.fonts,
+            };
+            serde_json::to_string_pretty(&list).unwrap_or_default() + "\n"
+        }
+    };
+    (list_name(form), text)
+}
+
+/// Writes the fonts, then what names them.
+pub fn write(
+    folder: &Path,
+    files: &Files,
+    (name, text): (&str, &str),
+    force: bool,
+) -> Result<(), CliError> {
+    let list = folder.join(name);
     writing::make_folder(folder)?;
-    writing::may_write(&sheet, css.as_bytes(), force)?;
+    writing::may_write(&list, text.as_bytes(), force)?;
     for (name, bytes) in files {
         writing::may_write(&folder.join(name), bytes, force)?;
     }
     for (name, bytes) in files {
         writing::write_file(&folder.join(name), bytes, force)?;
     }
-    writing::write_file(&sheet, css.as_bytes(), force)
+    writing::write_file(&list, text.as_bytes(), force)
 }

@@ -14,7 +14,7 @@ use tidy_lattice_project::trimming::{Target, targets, targets_of_project};
 use tidy_lattice_project::{Access, ProjectError};
 
 use self::asked::{Asked, limits, request, slicing};
-use self::files::{Done, Files, named, sheet, write};
+use self::files::{Done, Files, beside, list_name, named, sheet, write};
 use crate::args::{SiteArgs, TrimArgs};
 use crate::error::{CliError, Outcome};
 use crate::progress::while_working;
@@ -28,7 +28,8 @@ const FONTS: [&str; 7] = ["ttf", "otf", "ttc", "otc", "woff", "woff2", "css"];
 pub fn run(args: &TrimArgs, json: bool) -> Result<Outcome, CliError> {
     let (trimmed, files) = trimmed(args)?;
     if let Some(folder) = &args.output {
-        write(folder, &files, &trimmed.css, args.force)?;
+        let (name, text) = beside(&trimmed, args.form);
+        write(folder, &files, (name, &text), args.force)?;
     }
     screen::tell_whole_names(args.all);
     super::tell(json, "trim", &trimmed, || {
@@ -79,6 +80,7 @@ fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
         ));
     }
     let css = sheet(&done);
+    let fonts = done.iter().flat_map(|done| done.listed.clone()).collect();
     let (faces, files): (Vec<TrimmedFace>, Vec<Files>) = (done.into_iter())
         .map(|done| (done.shown, done.files))
         .unzip();
@@ -89,6 +91,8 @@ fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
         faces,
         not_needed,
         css,
+        fonts,
+        list: list_name(args.form),
         folder: (args.output.as_ref()).map(|folder| folder.display().to_string()),
     };
     Ok((trimmed, files.into_iter().flatten().collect()))
