@@ -55,6 +55,11 @@ fn parts_come_to_the_same_everywhere(
     }
     for step in 0..=200 {
         let old = span.from + (span.to - span.from) * f64::from(step) / 200.0;
+        // Where it jumps, a rounded coordinate lies on either side.
+        let jumps = tent[0] == tent[1] || tent[1] == tent[2];
+        if jumps && (old - tent[1]).abs() < 1e-9 {
+            continue;
+        }
         let (was, is) = (scalar(tent, old), sum(&parts, span.moved(old)));
         assert!(
             (was - is).abs() < 1e-4,
