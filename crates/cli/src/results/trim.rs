@@ -80,10 +80,10 @@ pub struct ListedFont {
 /// The list of files as it is written.
 #[derive(Debug, Serialize)]
 pub struct FontList<'l> {
+    /// The form, with its version.
+    pub schema: &'static str,
     /// The program's version.
     pub version: &'static str,
-    /// The program, so that it knows its own.
-    pub made_by: &'static str,
     /// The files.
     pub fonts: &'l [ListedFont],
 }

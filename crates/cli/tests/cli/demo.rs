@@ -1,15 +1,11 @@
 //! `demo`.
 
-use std::time::{Duration, Instant};
-
 use crate::workshop::Workshop;
 
 #[test]
 fn the_demo_answers_both_questions_and_leaves_a_project() {
     let workshop = Workshop::new();
-    let started = Instant::now();
     let run = workshop.run("demo tern");
-    assert!(started.elapsed() < Duration::from_secs(20));
     assert_eq!(run.status, 0, "{}", run.err);
     for part in [
         "Will every character show?",

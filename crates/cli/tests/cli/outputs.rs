@@ -68,7 +68,7 @@ fn nothing_waits_for_ever(#[case] command: &str, #[case] status: i32, #[case] sa
     pipe(&shop, "pipe");
     let since = Instant::now();
     shop.run(command).failed(status, &[says]);
-    assert!(since.elapsed() < Duration::from_secs(5), "{command}");
+    assert!(since.elapsed() < Duration::from_secs(60), "{command}");
 }
 
 #[test]
@@ -123,7 +123,7 @@ fn a_page_opens_no_pipe(#[case] head: &str) {
         let run = shop.run(command);
         assert!(run.status < 2, "{command}: {}", run.err);
         // Nobody would ever write into it.
-        assert!(since.elapsed() < Duration::from_secs(5), "{command}");
+        assert!(since.elapsed() < Duration::from_secs(60), "{command}");
     }
 }
 

@@ -150,7 +150,7 @@ fn endless_nesting_ends(#[case] name: &str, #[case] content: String) {
         &mut |_| {},
     );
     assert!(
-        started.elapsed() < Duration::from_secs(20),
+        started.elapsed() < Duration::from_secs(60),
         "{:?}",
         started.elapsed()
     );
@@ -172,7 +172,7 @@ fn hostile_pages_end(#[case] html: String) {
     let started = Instant::now();
     read_page(&html);
     assert!(
-        started.elapsed() < Duration::from_secs(20),
+        started.elapsed() < Duration::from_secs(60),
         "{:?}",
         started.elapsed()
     );
@@ -190,7 +190,7 @@ fn many_texts_of_many_rules_end() {
         1_000
     );
     assert!(
-        started.elapsed() < Duration::from_secs(20),
+        started.elapsed() < Duration::from_secs(60),
         "{:?}",
         started.elapsed()
     );

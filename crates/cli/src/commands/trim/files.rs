@@ -164,8 +164,8 @@ pub fn beside(trimmed: &TrimmedFaces, form: ListForm) -> (&'static str, String) 
         ListForm::Css => trimmed.css.clone(),
         ListForm::App => {
             let list = FontList {
+                schema: "tidy-lattice/font-files/1",
                 version: env!("CARGO_PKG_VERSION"),
-                made_by: "tidy-lattice",
                 fonts: &trimmed.fonts,
             };
             serde_json::to_string_pretty(&list).unwrap_or_default() + "\n"
