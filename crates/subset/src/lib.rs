@@ -4,7 +4,8 @@
 //! - `layout`: GSUB, GPOS and GDEF read, closed over, cut and written
 //! - `outlines`: `glyf`, `gvar`, CFF, CFF2
 //! - `colour`: `COLR`, `sbix`, `CBDT`, `SVG `
-//! - `axes`: axes of variable fonts pinned or shortened
+//! - `axes`: axes of variable fonts pinned or shortened; `tents`: how much a variation
+//!   counts along an axis
 //! - `metrics`, `variations`, `math`, `facts`: the other tables
 //! - [`Source`] is a face, read once; [`Source::cut`] gives a part of it
 //! - [`encode`]: the part as WOFF or WOFF2
@@ -27,6 +28,7 @@ mod metrics;
 mod outlines;
 pub mod proof;
 mod source;
+mod tents;
 mod variations;
 
 pub use axes::AxisLimit;

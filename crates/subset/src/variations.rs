@@ -4,8 +4,8 @@
 use std::collections::BTreeMap;
 
 use crate::CutError;
-use crate::axes::{Region, Span, limited_region};
 use crate::bytes::{Object, View};
+use crate::tents::{Region, Span, limited_region};
 
 /// A delta for each region of the store.
 pub(crate) type Row = Vec<i32>;

@@ -1,9 +1,9 @@
 //! The design space with its limits: `fvar` and `avar` (OpenType 1.9.1).
 
 use super::AxisLimit;
-use super::tents::Span;
 use crate::CutError;
 use crate::bytes::{Object, View};
+use crate::tents::Span;
 
 /// An axis as `fvar` has it.
 #[derive(Debug, Clone, Copy)]

@@ -4,7 +4,6 @@
 mod design;
 mod metrics;
 mod outlines;
-mod tents;
 
 use std::borrow::Cow;
 use std::fmt;
@@ -13,10 +12,7 @@ use crate::CutError;
 use crate::bytes::Budget;
 use crate::source::Source;
 
-pub(crate) use design::Design;
-#[cfg(test)]
-pub(crate) use tents::scalar;
-pub(crate) use tents::{Region, Span, limited_region};
+use design::Design;
 
 /// What is left of an axis, in its own units (OpenType 1.9.1, `fvar`).
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -19,11 +19,11 @@ use write_fonts::tables::gvar::{
 };
 
 use super::design::Design;
-use super::tents::{Region, limited_region};
 use crate::CutError;
 use crate::bytes::Budget;
 use crate::metrics::{read_metrics, written_metrics};
 use crate::source::Source;
+use crate::tents::{Region, limited_region};
 
 /// The two ends of the line and of the column that a glyph takes, behind its points.
 const PHANTOMS: usize = 4;

@@ -6,9 +6,9 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::context::Context;
 use super::value::Shift;
 use crate::CutError;
-use crate::axes::Span;
 use crate::bytes::{Object, View};
 use crate::glyphs::GlyphMap;
+use crate::tents::Span;
 use crate::variations::Remap;
 
 /// What GSUB and GPOS have different: their subtables.

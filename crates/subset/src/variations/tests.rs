@@ -1,8 +1,8 @@
 use rstest::rstest;
 
 use super::{Data, Store};
-use crate::axes::Span;
 use crate::bytes::{Budget, View};
+use crate::tents::Span;
 
 const ONE: i16 = 16384;
 
@@ -36,7 +36,7 @@ fn delta(store: &Store, set: (u16, u16), at: &[f64]) -> f64 {
     (store.regions.iter().zip(row))
         .map(|(region, delta)| {
             let along = |(tent, at): (&[i16; 3], &f64)| {
-                crate::axes::scalar(tent.map(|value| f64::from(value) / 16384.0), *at)
+                crate::tents::scalar(tent.map(|value| f64::from(value) / 16384.0), *at)
             };
             f64::from(delta) * region.iter().zip(at).map(along).product::<f64>()
         })
