@@ -307,7 +307,7 @@ fn by_region(
                 ));
             }
         }
-        let deltas = inferred(points, deltas);
+        let deltas = inferred(points, &deltas);
         for (region, part) in limited_region(&region, &design.spans)? {
             budget.spend(points.at.len() as u64)?;
             let sums = (regions.entry(region)).or_insert_with(|| vec![Vec2::ZERO; deltas.len()]);
@@ -320,7 +320,7 @@ fn by_region(
 }
 
 /// Deltas of all points: those that are not there follow their neighbours on the contour.
-fn inferred(points: &Points, deltas: Vec<Option<Vec2>>) -> Vec<Vec2> {
+fn inferred(points: &Points, deltas: &[Option<Vec2>]) -> Vec<Vec2> {
     let mut all: Vec<Vec2> = deltas
         .iter()
         .map(|delta| delta.unwrap_or_default())

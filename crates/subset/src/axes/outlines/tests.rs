@@ -47,7 +47,7 @@ const SQUARE: &[(f64, f64)] = &[(0.0, 0.0), (100.0, 0.0), (100.0, 100.0), (0.0, 
 fn points_that_are_not_named_follow_those_around_them() {
     let moved = inferred(
         &points(SQUARE, &[3]),
-        deltas(&[(0, 4.0, 2.0), (2, 8.0, 6.0)], 4),
+        &deltas(&[(0, 4.0, 2.0), (2, 8.0, 6.0)], 4),
     );
     // On the right as the one on the right, at the bottom as the one at the bottom.
     assert_eq!(moved[1], Vec2::new(8.0, 2.0));
@@ -57,7 +57,7 @@ fn points_that_are_not_named_follow_those_around_them() {
 #[test]
 fn one_point_moves_its_whole_contour_and_no_other() {
     let both: Vec<(f64, f64)> = SQUARE.iter().chain(SQUARE).copied().collect();
-    let moved = inferred(&points(&both, &[3, 7]), deltas(&[(6, 3.0, -1.0)], 8));
+    let moved = inferred(&points(&both, &[3, 7]), &deltas(&[(6, 3.0, -1.0)], 8));
     assert_eq!(moved[..4], [Vec2::ZERO; 4]);
     assert_eq!(moved[4..8], [Vec2::new(3.0, -1.0); 4]);
     assert_eq!(moved[8..], [Vec2::ZERO; 4], "the line and the column stay");
@@ -67,7 +67,7 @@ fn one_point_moves_its_whole_contour_and_no_other() {
 fn offsets_of_parts_follow_nobody() {
     let mut parts = points(&[(10.0, 0.0), (20.0, 0.0), (30.0, 0.0)], &[]);
     parts.composite = true;
-    let moved = inferred(&parts, deltas(&[(0, 5.0, 0.0), (2, 9.0, 0.0)], 3));
+    let moved = inferred(&parts, &deltas(&[(0, 5.0, 0.0), (2, 9.0, 0.0)], 3));
     assert_eq!(
         moved[..3],
         [Vec2::new(5.0, 0.0), Vec2::ZERO, Vec2::new(9.0, 0.0)]
