@@ -69,7 +69,7 @@ pub fn glyph_size(size: f32, size_adjust: f64) -> f64 {
     (f64::from(used_size(size, size_adjust)) * 64.0).floor() / 64.0
 }
 
-/// One part of [`stated_line`]: an override in % of a used size in px.
+/// One part of [`overridden_line`]: an override in % of a used size in px.
 pub fn overridden_part(used_size: f32, percent: f64) -> i32 {
     ((percent / 100.0) as f32 * used_size).round() as i32
 }

@@ -23,7 +23,7 @@ pub struct OfPages {
     pub took: Vec<String>,
 }
 
-/// Reads the pages that `paths` name (files and folders); `stated` is the project file.
+/// Reads the pages that `paths` name (files and folders); `declared` is the project file.
 ///
 /// # Errors
 ///

@@ -114,6 +114,7 @@ fn fetched(workshop: &Workshop, engine: &str) -> String {
 )]
 #[case::tick("x<input type=checkbox style='font:700 16px Brand'>", "400a", "400a")]
 #[case::other_family("x<b style='font-family:serif'>b</b>", "400a", "400a")]
+#[case::unknown_family("<p style='font-family: Nowhere, Brand'>abc</p>", "400a", "400a")]
 #[case::out_of_flow("x<b style='position:absolute'></b>", "400a", "400a 700a")]
 fn it_is_what_browsers_fetched(#[case] body: &str, #[case] chromium: &str, #[case] firefox: &str) {
     let workshop = site();

@@ -1,5 +1,5 @@
 //! Pages laid out: blocks, lines, tables, grids and flexible boxes, as far as they
-//! decide where text stands. What cannot be laid out is named ([`Beyond`]).
+//! decide where text stands. What cannot be laid out is named ([`Unsupported`]).
 //!
 //! CSS Display 3, CSS 2.2 §8 to §10 and §17, CSS Inline 3, CSS Text 4, CSS Grid 2,
 //! CSS Flexbox 1. Where the standards leave room, as Chromium does it; each model
