@@ -10,6 +10,7 @@ mod frameworks;
 mod generics;
 mod held_out;
 mod layouts;
+mod limited_axes;
 mod line_heights;
 mod looks;
 mod measured;

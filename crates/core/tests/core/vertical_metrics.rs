@@ -36,6 +36,8 @@ fn metrics(hhea: LineBox, typo: LineBox, win: (i32, i32), use_typo_metrics: bool
 #[case::asked(metrics(line(900, -200, 50), line(800, -200, 90), (1000, 300), true), LineSource::Os2TypoAsked, (0.8, 0.2, 0.09))]
 #[case::hhea(metrics(line(900, -200, 50), line(800, -200, 90), (1000, 300), false), LineSource::Hhea, (0.9, 0.2, 0.05))]
 #[case::hhea_zero(metrics(line(0, 0, 50), line(800, -200, 90), (1000, 300), false), LineSource::Os2Typo, (0.8, 0.2, 0.09))]
+#[case::ascender_alone(metrics(line(900, 0, 50), line(800, -200, 90), (1000, 300), false), LineSource::Hhea, (0.9, 0.0, 0.05))]
+#[case::descender_alone(metrics(line(0, -300, 0), line(800, -200, 90), (1000, 300), false), LineSource::Hhea, (0.0, 0.3, 0.0))]
 #[case::only_win(metrics(line(0, 0, 50), line(0, 0, 90), (1000, 300), false), LineSource::Os2Win, (1.0, 0.3, 0.0))]
 #[case::nothing(Metrics { units_per_em: 1000, ..Metrics::default() }, LineSource::None, (0.0, 0.0, 0.0))]
 #[case::negative_gap(metrics(line(900, -200, -80), line(800, -200, 0), (1, 1), false), LineSource::Hhea, (0.9, 0.2, 0.0))]
