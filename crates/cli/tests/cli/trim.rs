@@ -339,7 +339,7 @@ fn an_axis_is_left_as_asked(
 #[rstest]
 #[case::no_number("wght=bold", 2, "write an axis and what is left of it")]
 #[case::backwards("wght=600..500", 2, "write an axis and what is left of it")]
-#[case::twice("wght=400,wght=500", 2, "write an axis and what is left of it")]
+#[case::twice("wght=400,wght=500", 2, "wght is named twice")]
 #[case::no_such_axis("slnt=0", 2, "none of these fonts has an axis slnt")]
 #[case::too_far(
     "wght=300..900",

@@ -93,6 +93,14 @@ impl Source<'_> {
                 self.tables.remove(tag);
             }
         }
+        // Baselines have a store of their own, of the axes that were: without it they stay where
+        // they are by default.
+        if let Some(baselines) = self.tables.get_mut(b"BASE")
+            && baselines.get(2..4) != Some(&[0, 0])
+            && baselines.len() >= 12
+        {
+            baselines.to_mut()[8..12].fill(0);
+        }
         if design.axes_left() == 0 {
             for tag in OF_AXES {
                 self.tables.remove(tag);

@@ -231,8 +231,14 @@ pub fn limits(args: &TrimArgs) -> Result<Vec<AxisLimit>, CliError> {
             from: number(from)?,
             to: number(to)?,
         };
-        if limit.from > limit.to || limits.iter().any(|known| known.tag == limit.tag) {
+        if limit.from > limit.to {
             return Err(wrong());
+        }
+        if limits.iter().any(|known| known.tag == limit.tag) {
+            return Err(CliError::Usage(format!(
+                "--axis {text}: {} is named twice; name each axis once",
+                limit.name()
+            )));
         }
         limits.push(limit);
     }
