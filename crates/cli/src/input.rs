@@ -231,6 +231,7 @@ impl BuildArgs {
             text_use: self.text_use.map(Into::into),
             class: self.class.map(Into::into),
             like: self.like.clone(),
+            resize: self.resize,
             languages: self.languages.clone(),
             sizes: self.sizes.clone(),
             line_height: self.line_height,

@@ -49,6 +49,9 @@ pub struct ComparedFace {
     /// same widths: characters, languages and features are that one's.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub measured_on: Option<String>,
+    /// Whether nothing but the widths of its characters is known.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub only_widths: bool,
     /// Scripts (Unicode names) whose widths the card does not know.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub unknown_widths: Vec<String>,
@@ -160,6 +163,7 @@ pub fn compare(
             ComparedFace {
                 names: face.names().clone(),
                 card: card.is_some(),
+                only_widths: face.only_widths(),
                 measured_on: card.and_then(|card| card.measured_on.clone()),
                 unknown_widths: card.map_or_else(Vec::new, |card| card.unknown_widths.clone()),
                 class: traits.class,

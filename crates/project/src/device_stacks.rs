@@ -1,7 +1,7 @@
 //! Stacks of installed families: for roles that have no web font, and for what the command
 //! line asks for.
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use tidy_lattice_core::content::language_of_path;
@@ -9,10 +9,12 @@ use tidy_lattice_core::font::{Class, ClassJudgement, Face, Slope};
 use tidy_lattice_core::need::{ClusterNeed, Need};
 use tidy_lattice_core::platform::{Device, Family};
 use tidy_lattice_core::rank::{Candidate, Ranking, Weights};
+use tidy_lattice_core::stack::Note;
 use tidy_lattice_core::stack::of_devices::{
-    DeviceStack, DeviceStackRequest, LanguageNeed, TextUse, device_stack,
+    DeviceStack, DeviceStackRequest, InstalledFamily, LanguageNeed, ResizeRequest, ResizedFamily,
+    TextUse, device_stack, resize,
 };
-use tidy_lattice_core::standin::Fitting;
+use tidy_lattice_core::standin::{Fitting, TextSample};
 use tidy_lattice_core::text::{Group, Source};
 
 use super::faces::face;
@@ -20,6 +22,7 @@ use super::file::{Project, Role};
 use super::files::matching;
 use super::ingredients::{need_of, need_of_letters, usual_widths};
 use super::languages::languages;
+use super::platforms;
 use super::request::BuildParts;
 use super::sampling::sampled;
 use super::texts::{some_text, text_file};
@@ -34,6 +37,12 @@ struct Wanted<'a> {
     text_use: TextUse,
     class: Option<Class>,
     like: Option<PathBuf>,
+    /// Whether families are brought to the size and line of `like`.
+    resize: bool,
+    /// Sizes in use, in px; none where nothing is said of them.
+    sizes: Vec<f32>,
+    /// Widths of columns in use, in px; none where nothing is said of them.
+    widths: Vec<f64>,
     languages: Vec<String>,
     texts: Vec<Source>,
     generic: Option<&'a String>,
@@ -90,6 +99,9 @@ fn of_command_line<'a>(
         text_use,
         class: parts.class,
         like: parts.like.clone(),
+        resize: parts.resize,
+        sizes: parts.sizes.clone(),
+        widths: parts.widths.clone(),
         languages: parts.languages.clone(),
         texts,
         generic: parts.generic.as_ref(),
@@ -125,6 +137,9 @@ fn of_role<'a>(
         text_use,
         class: role.class,
         like: role.like.as_ref().map(|like| project.path(like)),
+        resize: role.resize,
+        sizes: (role.size.into_iter().chain(role.sizes.iter().copied())).collect(),
+        widths: role.widths.clone(),
         languages,
         texts,
         generic: parts.generic.as_ref().or(role.generic.as_ref()),
@@ -150,16 +165,22 @@ fn made(
         })
         .collect();
     add_texts(&mut needs, &wanted.texts);
-    let like = wanted.like.as_deref().map(|path| face(path, access));
+    let like = wanted.like.as_deref().map(|path| faces_like(path, access));
     let like = like.transpose()?;
+    let main = like.as_ref().map(|like| &like[0]);
     let class = wanted
         .class
-        .or_else(|| like.as_ref().map(ClassJudgement::of))
+        .or_else(|| main.map(ClassJudgement::of))
         .filter(|class| class.generic().is_some())
         .unwrap_or(wanted.text_use.class());
-    let alike = match &like {
-        Some(like) => alike(like, class, wanted, devices)?,
+    let text = Text::of(wanted)?;
+    let alike = match main {
+        Some(like) => alike(like, class, &text, devices),
         None => Vec::new(),
+    };
+    let resized = match &like {
+        Some(like) if wanted.resize => resized(like, &text, &alike, devices),
+        _ => Default::default(),
     };
     Ok(device_stack(&DeviceStackRequest {
         role: wanted.role.clone(),
@@ -167,7 +188,8 @@ fn made(
         class,
         devices,
         alike,
-        like: like.map(|like| like.names().label()),
+        like: like.map(|like| like[0].names().label()),
+        resized,
         needs: &needs,
         generic: wanted.generic.cloned(),
     }))
@@ -215,17 +237,50 @@ fn scripts_of(mut need: Need) -> Need {
     need
 }
 
+/// The text that widths are fitted on, and how it is set.
+struct Text {
+    sample: TextSample,
+    sizes: Vec<f32>,
+    widths: Vec<f64>,
+}
+
+impl Text {
+    fn of(wanted: &Wanted<'_>) -> Result<Self, ProjectError> {
+        let texts: Vec<&Source> = wanted.texts.iter().collect();
+        let main = wanted.languages.first().map(String::as_str);
+        let (sample, _) = sampled(&texts, main, USUAL)?;
+        Ok(Text {
+            sample,
+            sizes: match wanted.sizes.as_slice() {
+                [] => vec![16.0],
+                sizes => sizes.to_vec(),
+            },
+            widths: match wanted.widths.as_slice() {
+                [] => usual_widths(),
+                widths => widths.to_vec(),
+            },
+        })
+    }
+}
+
+/// The face that `named` means, and behind it the others of its family where a platform has
+/// them.
+fn faces_like(named: &Path, access: Access<'_>) -> Result<Vec<Face>, ProjectError> {
+    let mut faces = vec![face(named, access)?];
+    let of_platform = named.to_str().filter(|_| !access.exists(named));
+    if let Some((platform, name)) = of_platform.and_then(platforms::split) {
+        for other in platforms::faces_of_family(platform, name, access)? {
+            if faces[0].names() != other.names() {
+                faces.push(other);
+            }
+        }
+    }
+    Ok(faces)
+}
+
 /// Of each device the measured family of `class` that is closest to `like`.
-fn alike(
-    like: &Face,
-    class: Class,
-    wanted: &Wanted<'_>,
-    devices: &[Device<'_>],
-) -> Result<Vec<Option<String>>, ProjectError> {
-    let texts: Vec<&Source> = wanted.texts.iter().collect();
-    let main = wanted.languages.first().map(String::as_str);
-    let (sample, _) = sampled(&texts, main, USUAL)?;
-    let fitting = Fitting::new(like, &sample, &[16.0], &usual_widths());
+fn alike(like: &Face, class: Class, text: &Text, devices: &[Device<'_>]) -> Vec<Option<String>> {
+    let fitting = Fitting::new(like, &text.sample, &[16.0], &usual_widths());
     let ranking = Ranking::new(like, &fitting, None, Weights::default());
     let of_device = |device: &Device<'_>| {
         let families = device.platform().measured();
@@ -244,7 +299,47 @@ fn alike(
         let found = faces.iter().find(|(_, face)| *face.names() == first.names);
         found.map(|(family, _)| family.name.clone())
     };
-    Ok(devices.iter().map(of_device).collect())
+    devices.iter().map(of_device).collect()
+}
+
+/// The families that are closest on each device, at the size and line of `like`.
+fn resized(
+    like: &[Face],
+    text: &Text,
+    alike: &[Option<String>],
+    devices: &[Device<'_>],
+) -> (Vec<ResizedFamily>, Vec<Note>) {
+    let mut families: Vec<(&Family, Vec<Arc<Face>>)> = Vec::new();
+    for (device, name) in devices.iter().zip(alike) {
+        let family = name.as_deref().and_then(|name| device.family(name));
+        let Some(family) = family.filter(|family| {
+            let mut known = families.iter();
+            !known.any(|(known, _)| known.name == family.name)
+        }) else {
+            continue;
+        };
+        let faces = family.faces.iter();
+        let faces = faces.filter_map(|face| device.face(family, face));
+        families.push((family, faces.collect()));
+    }
+    let installed: Vec<InstalledFamily<'_>> = families
+        .iter()
+        .map(|(family, faces)| InstalledFamily {
+            name: family.name.clone(),
+            faces: faces.iter().map(|face| &**face).collect(),
+        })
+        .collect();
+    let names = like[0].names();
+    resize(
+        &ResizeRequest {
+            family: names.family.clone(),
+            like: like.iter().collect(),
+            sample: &text.sample,
+            sizes: text.sizes.clone(),
+            widths: text.widths.clone(),
+        },
+        &installed,
+    )
 }
 
 /// The measured face of a family that is nearest in weight and slope.

@@ -8,6 +8,7 @@ use tidy_lattice_core::font::Class;
 use tidy_lattice_core::stack::of_devices::TextUse;
 
 use super::patterns::expanded;
+use super::trim_rules::TrimRules;
 use super::{Access, ProjectError};
 
 /// The name of project files.
@@ -68,6 +69,8 @@ pub struct Project {
     /// What pages may fetch of fonts.
     #[serde(default)]
     pub forecast: ForecastRules,
+    /// How fonts are cut.
+    pub trim: Option<TrimRules>,
     /// What `check` lets pass.
     #[serde(default)]
     pub check: CheckRules,
@@ -320,6 +323,10 @@ pub struct Role {
     /// A font whose look such a stack comes close to: a file, a card or `PLATFORM:FACE`.
     #[serde(default)]
     pub like: Option<PathBuf>,
+    /// Whether the families of such a stack are brought to the size and line of that font, so
+    /// that texts keep their lines from device to device.
+    #[serde(default)]
+    pub resize: bool,
     /// The family name of the web font in the style sheet; its own by default.
     pub family: Option<String>,
     /// Fonts for some signs.
@@ -431,6 +438,12 @@ impl Role {
             return Err(format!(
                 "role.{name} has a class or a look that is wanted; that goes with use = \
                  \"interface\", \"reading\" or \"code\""
+            ));
+        }
+        if self.resize && self.like.is_none() {
+            return Err(format!(
+                "role.{name}.resize: families are brought to the size of a font; name it with \
+                 like = \"FONT\""
             ));
         }
         if (self.class).is_some_and(|class| class.generic().is_none()) {
@@ -583,6 +596,9 @@ impl Project {
             .is_some_and(|budget| !(0.0..=100.0).contains(&budget))
         {
             return Err("shift.budget: scores are 0 or more".to_owned());
+        }
+        if let Some(trim) = &self.trim {
+            trim.check()?;
         }
         for face in &self.app.faces {
             face.check()?;

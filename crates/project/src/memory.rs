@@ -87,3 +87,70 @@ impl Disk for Memory {
             .collect()
     }
 }
+
+/// A disk with files in memory before it.
+pub struct Over<'d> {
+    /// What lies in memory.
+    pub memory: Memory,
+    /// What lies behind it.
+    pub disk: &'d dyn Disk,
+}
+
+impl Disk for Over<'_> {
+    fn kind(&self, path: &Path) -> Option<Kind> {
+        self.memory.kind(path).or_else(|| self.disk.kind(path))
+    }
+
+    fn real(&self, path: &Path) -> Option<PathBuf> {
+        let on_disk = self.disk.real(path);
+        if on_disk.is_some() || self.memory.kind(path).is_none() {
+            return on_disk;
+        }
+        // What is in memory alone lies in its folder, with the links of that followed.
+        let folder = path.parent().and_then(|folder| {
+            self.real(match folder.as_os_str().is_empty() {
+                true => Path::new("."),
+                false => folder,
+            })
+        });
+        match (folder, path.file_name()) {
+            (Some(folder), Some(name)) => Some(folder.join(name)),
+            _ => self.memory.real(path),
+        }
+    }
+
+    fn size(&self, path: &Path) -> Option<u64> {
+        self.memory.size(path).or_else(|| self.disk.size(path))
+    }
+
+    fn read(&self, path: &Path, limit: u64) -> Result<Vec<u8>, ProjectError> {
+        match self.memory.kind(path) {
+            Some(Kind::File) => self.memory.read(path, limit),
+            _ => self.disk.read(path, limit),
+        }
+    }
+
+    fn folder(&self, folder: &Path) -> Result<Vec<PathBuf>, ProjectError> {
+        let in_memory = self.memory.folder(folder)?;
+        let on_disk = match self.disk.folder(folder) {
+            Ok(paths) => paths,
+            Err(error) if in_memory.is_empty() => return Err(error),
+            Err(_) => Vec::new(),
+        };
+        Ok(both(in_memory, on_disk))
+    }
+
+    fn files(&self, folder: &Path, tidy: bool) -> Vec<PathBuf> {
+        both(
+            self.memory.files(folder, tidy),
+            self.disk.files(folder, tidy),
+        )
+    }
+}
+
+fn both(mut paths: Vec<PathBuf>, more: Vec<PathBuf>) -> Vec<PathBuf> {
+    paths.extend(more);
+    paths.sort();
+    paths.dedup();
+    paths
+}

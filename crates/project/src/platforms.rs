@@ -240,6 +240,29 @@ pub fn face(platform: &str, name: &str, access: Access<'_>) -> Result<Face, Proj
     measured(&known, found, folder, access)
 }
 
+/// The measured faces of the family that `name`, a family or a face of it, means on the
+/// platform `platform`.
+///
+/// # Errors
+///
+/// [`ProjectError`] where there is no such platform.
+pub fn faces_of_family(
+    platform: &str,
+    name: &str,
+    access: Access<'_>,
+) -> Result<Vec<Face>, ProjectError> {
+    let known = self::platform(platform, platform::platforms(), access)?;
+    let folder = Path::new(platform).parent().unwrap_or(Path::new(""));
+    let Looked::Found(found) = find(&known, name) else {
+        return Ok(Vec::new());
+    };
+    let family = found.family;
+    let faces = family.faces.iter().map(|face| Found { family, face });
+    Ok(faces
+        .filter_map(|found| measured(&known, found, folder, access).ok())
+        .collect())
+}
+
 /// The face that `found` means, from its card or file beside the definition in
 /// `folder`.
 pub fn measured(

@@ -95,6 +95,8 @@ pub struct BuildParts {
     pub class: Option<Class>,
     /// A font whose look it comes close to.
     pub like: Option<PathBuf>,
+    /// Whether its families are brought to the size and line of that font.
+    pub resize: bool,
     /// Its languages (BCP 47).
     pub languages: Vec<String>,
     /// Sizes in use, in px.

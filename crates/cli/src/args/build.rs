@@ -99,6 +99,11 @@ pub struct BuildArgs {
     #[arg(long, value_name = "FONT", help_heading = "Installed families alone")]
     pub like: Option<PathBuf>,
 
+    /// Bring them to the size and line of --like, so that texts keep their lines from
+    /// device to device
+    #[arg(long, requires = "like", help_heading = "Installed families alone")]
+    pub resize: bool,
+
     /// A font size in use, in px; repeat, or separate with commas [default: 16]
     #[arg(short, long = "size", value_name = "PX", value_delimiter = ',')]
     pub sizes: Vec<f32>,
@@ -407,6 +412,7 @@ impl BuildArgs {
             text_use: None,
             class: None,
             like: None,
+            resize: false,
             sizes: Vec::new(),
             widths: Vec::new(),
             line_height: None,

@@ -23,7 +23,7 @@ pub use project::{CompletionsArgs, DemoArgs, InitArgs, ManArgs, ReportArgs, Sche
 pub use rank::RankArgs;
 pub use record::RecordArgs;
 pub use shared::{LimitArgs, SiteArgs, StackArgs, TextArgs};
-pub use trim::{HintsArg, ListForm, MarginArg, TrimArgs};
+pub use trim::{HintsArg, ListForm, TrimArgs};
 pub use verify::{ForecastArgs, ProveArgs, ShiftArgs};
 
 use clap::{CommandFactory as _, Parser, Subcommand, ValueEnum};

@@ -68,14 +68,9 @@ pub struct TrimArgs {
     #[arg(long, value_name = "NAME", help_heading = "What is needed")]
     pub role: Option<String>,
 
-    /// How much more than the text has stays
-    #[arg(
-        long,
-        value_name = "MARGIN",
-        default_value = "languages",
-        help_heading = "What is needed"
-    )]
-    pub margin: MarginArg,
+    /// How much more than the text has stays [default: languages]
+    #[arg(long, value_name = "MARGIN", help_heading = "What is needed")]
+    pub margin: Option<MarginArg>,
 
     /// Features to keep besides those that CSS turns on by default and those that the
     /// styles of the texts ask for; `all`: everything
@@ -87,14 +82,9 @@ pub struct TrimArgs {
     )]
     pub features: Vec<String>,
 
-    /// Instructions for small sizes on screens of few pixels
-    #[arg(
-        long,
-        value_name = "KEEP",
-        default_value = "keep",
-        help_heading = "What stays"
-    )]
-    pub hints: HintsArg,
+    /// Instructions for small sizes on screens of few pixels [default: keep]
+    #[arg(long, value_name = "KEEP", help_heading = "What stays")]
+    pub hints: Option<HintsArg>,
 
     /// What is left of an axis of a variable font: `wght=400..700`, or `wght=400` to pin it;
     /// others stay whole; may be repeated
@@ -115,21 +105,15 @@ pub struct TrimArgs {
     pub licence_allows: bool,
 
     /// Into how many files: whole, text (what the texts have, and the rest), a number, or
-    /// the largest size of a file (60k)
-    #[arg(
-        long,
-        value_name = "SLICES",
-        default_value = "whole",
-        help_heading = "Files"
-    )]
-    pub slices: String,
+    /// the largest size of a file (60k) [default: whole]
+    #[arg(long, value_name = "SLICES", help_heading = "Files")]
+    pub slices: Option<String>,
 
-    /// Forms of the files
+    /// Forms of the files [default: woff2]
     #[arg(
         long = "format",
         value_name = "FORMAT",
         value_delimiter = ',',
-        default_value = "woff2",
         help_heading = "Files"
     )]
     pub formats: Vec<FormatArg>,

@@ -184,6 +184,7 @@ mod tests {
                 features_gone: Vec::new(),
                 tables_gone: Vec::new(),
                 compact: false,
+                borders: None,
                 proven_outlines: 0,
                 proven_texts: 0,
                 axes: Vec::new(),

@@ -119,6 +119,9 @@ fn card_note(face: &ComparedFace) -> Option<String> {
             safe(other)
         );
     }
+    if face.only_widths {
+        note.push_str("; nothing but the widths of single letters is known");
+    }
     if !face.unknown_widths.is_empty() {
         let _ = write!(
             note,

@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use tidy_lattice_core::stack::of_devices::{DeviceStack, OnPlatform, Styles};
+use tidy_lattice_core::stack::of_devices::{DeviceStack, OnPlatform, SAME, Styles};
 use tidy_lattice_core::text::Group;
 
 use super::table::{lines, table};
@@ -34,6 +34,10 @@ fn one(stack: &DeviceStack, all: bool) -> String {
         stack.class.label()
     );
     let mut view = format!("{}\n\n{}\n", styled(TITLE, &title), platforms(stack));
+    if !stack.resized.is_empty() {
+        view.push_str(&paragraph(&sizes(stack)));
+        view.push('\n');
+    }
     view.push_str(&paragraph(&format!(
         "font-family: {}",
         screen::families(&safe(&stack.font_family))
@@ -107,6 +111,35 @@ fn platforms(stack: &DeviceStack) -> String {
         )));
     }
     text
+}
+
+/// What each family is brought to.
+fn sizes(stack: &DeviceStack) -> String {
+    let sizes = stack.resized.iter().filter_map(|family| {
+        let main = family.main()?;
+        let off = match &main.words {
+            Some(words) if words.word_mean >= SAME => {
+                format!(", words differ by {:.1} %", words.word_mean)
+            }
+            _ => String::new(),
+        };
+        Some(format!(
+            "{} at {:.2} %{off}",
+            safe(&family.over),
+            main.size_adjust
+        ))
+    });
+    let lines = stack.resized.iter().flat_map(|family| &family.faces);
+    let and_lines = if lines.into_iter().all(|face| face.lines.is_some()) {
+        " and their lines as high"
+    } else {
+        ""
+    };
+    format!(
+        "All as large{and_lines} as {}: {}.",
+        stack.like.as_deref().map_or_else(String::new, safe),
+        sizes.collect::<Vec<_>>().join("; ")
+    )
 }
 
 /// The families that show a language, with what the later ones are for.
@@ -212,7 +245,7 @@ pub fn plain(stacks: &[DeviceStack]) -> String {
             text,
             "{}\n\nfont-family: {};\n\n",
             styled(TITLE, &title),
-            screen::families(&stack.font_family)
+            screen::families(&stack.plain())
         );
     }
     text

@@ -3,8 +3,9 @@
 use std::fmt::Write as _;
 
 use super::table::{lines, table};
-use super::text::{FAINT, GOOD, TITLE, count, kilobytes, paragraph, safe, styled};
+use super::text::{FAINT, GOOD, TITLE, count, kilobytes, paragraph, safe, styled, thousands};
 use crate::results::{TrimmedFace, TrimmedFaces};
+use tidy_lattice_core::trim::Borders;
 
 fn bytes(bytes: u64) -> String {
     format!("{} KB", kilobytes(bytes))
@@ -133,6 +134,27 @@ fn overview(trimmed: &TrimmedFaces) -> String {
     lines(&table)
 }
 
+/// What the borders between files cut, if anything.
+fn borders(borders: &Borders) -> Option<String> {
+    if borders.apart == 0 {
+        return None;
+    }
+    let share = borders.apart as f64 / borders.pairs.max(1) as f64 * 100.0;
+    let apart = format!("{share:.1} % of neighbouring letters come from two of its files");
+    if borders.cut == 0 {
+        return Some(format!("{apart}; the face kerns none of these pairs."));
+    }
+    let most: Vec<String> = (borders.most.iter())
+        .map(|pair| format!("{} ({})", safe(&pair.text), thousands(pair.count)))
+        .collect();
+    Some(format!(
+        "{apart}; {} of {} lose kerning or a ligature there, most often {}.",
+        thousands(borders.cut),
+        thousands(borders.pairs),
+        most.join(", ")
+    ))
+}
+
 fn details(face: &TrimmedFace, all: bool) -> String {
     let mut view = String::new();
     let mut said = Vec::new();
@@ -159,6 +181,7 @@ fn details(face: &TrimmedFace, all: bool) -> String {
             safe(&face.cut.axes.join(", "))
         ));
     }
+    said.extend(face.cut.borders.as_ref().and_then(borders));
     said.extend(face.notes.iter().map(|note| safe(note)));
     if all {
         let list = |tags: &[String]| {

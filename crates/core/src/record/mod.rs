@@ -97,6 +97,7 @@ fn head(face: &Face, model: &WidthModel, source: CardSource) -> Option<Card> {
         names: face.names().clone(),
         source,
         measured_on: None,
+        only_widths: false,
         measured_in: None,
         class: ClassJudgement::judge(face, true).class,
         weight: face.weight(),

@@ -160,6 +160,19 @@ fn on_card(local: &Face) -> Vec<Note> {
             ),
         ));
     }
+    if card.only_widths {
+        notes.push(Note::remark(
+            "card-of-widths",
+            format!(
+                "of {name} the widths of single letters alone are known{}: not its kerning, lines \
+                 and heights, so look at the page where {name} is installed",
+                match &card.source.package {
+                    Some(package) => format!(" (from {package})"),
+                    None => String::new(),
+                }
+            ),
+        ));
+    }
     if !card.unknown_widths.is_empty() {
         notes.push(Note::remark(
             "card-widths-unknown",

@@ -81,6 +81,18 @@ pub fn sheets(
             }
         }
     }
+    for mut rule in of_devices
+        .iter()
+        .flat_map(|stack| &stack.resized)
+        .flat_map(|resized| resized.rules())
+    {
+        if !comments {
+            rule.comment.clear();
+        }
+        if !rules.contains(&rule) {
+            rules.push(rule);
+        }
+    }
     let names: Vec<&str> = stacks
         .iter()
         .map(|built| built.web.family.as_str())

@@ -418,7 +418,7 @@ fn name_families(request: &BuildRequest<'_>, fitted: &mut [Fitted]) {
 }
 
 /// What `local()` can match: the full and the PostScript name.
-fn local_names(face: &Face) -> Vec<String> {
+pub(super) fn local_names(face: &Face) -> Vec<String> {
     let names = face.names();
     let mut local: Vec<String> = Vec::new();
     for name in [&names.full, &names.postscript].into_iter().flatten() {

@@ -1,23 +1,27 @@
 //! Smaller font files: a face cut to what is needed of it, in one file or in slices,
 //! packed for the web, and proven to show what it showed before.
 
+mod borders;
 mod need;
 mod slices;
 
 use std::collections::BTreeSet;
 
 use rayon::prelude::*;
-use serde::Serialize;
-use tidy_lattice_glyphs::font::{CharacterSet, FontFile};
+use serde::{Deserialize, Serialize};
+use tidy_lattice_glyphs::font::{CharacterSet, Face, FacePick, FontFile};
 use tidy_lattice_subset::proof::{Proof, Sample, neighbours, prove};
 use tidy_lattice_subset::{AxisLimit, Cut, CutError, Features, Source, Want, encode};
 
+pub use borders::{Borders, CutPair};
 pub use need::{COMMON_SIGNS, Margin, TrimNeed, with_margin};
 pub use slices::Slicing;
 pub use tidy_lattice_subset as subset;
 
 /// The form of a font file.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, schemars::JsonSchema)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, schemars::JsonSchema,
+)]
 #[serde(rename_all = "lowercase")]
 pub enum Packing {
     /// WOFF 2.0.
@@ -123,6 +127,10 @@ pub struct Trimmed {
     /// What is left of its axes, where they were limited: `wght=400..700`.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub axes: Vec<String>,
+    /// What the borders between its files cut of the texts, else of words of the languages;
+    /// `None` of one file, and where there are neither.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub borders: Option<Borders>,
     /// The most that limited axes move a point, an advance or a place by, in font units:
     /// what is rounded anew.
     pub off: f64,
@@ -207,6 +215,7 @@ pub fn trim(file: &FontFile, index: u32, request: &TrimRequest) -> Result<Trimme
         .flat_map(|(cut, _)| cut.features.clone())
         .collect();
     let gone = source.features().difference(&left).map(text).collect();
+    let borders = cut_by_borders(file, index, request, &made);
     let compact = made.iter().any(|(cut, _)| cut.sfnt.starts_with(b"OTTO"));
     Ok(Trimmed {
         glyphs_before: source.glyph_count(),
@@ -217,12 +226,35 @@ pub fn trim(file: &FontFile, index: u32, request: &TrimRequest) -> Result<Trimme
             .first()
             .map_or_else(Vec::new, |(cut, _)| cut.dropped.clone()),
         compact,
+        borders,
         proven_outlines: proofs.iter().map(|proof| proof.outlines).sum(),
         axes: request.axes.iter().map(ToString::to_string).collect(),
         off: proofs.iter().map(|proof| proof.off).fold(0.0, f64::max),
         proven_texts: proofs.iter().map(|proof| proof.texts).sum(),
         pieces: made.into_iter().map(piece).collect(),
     })
+}
+
+/// What the borders between `made` cut of the texts of `request`.
+fn cut_by_borders(
+    file: &FontFile,
+    index: u32,
+    request: &TrimRequest,
+    made: &[Made],
+) -> Option<Borders> {
+    let need = &request.need;
+    if made.len() < 2 || need.samples.is_empty() && need.words.is_empty() {
+        return None;
+    }
+    let pick = FacePick {
+        index,
+        ..FacePick::default()
+    };
+    let face = Face::open(file, &pick).ok()?;
+    let files: Vec<&CharacterSet> = made.iter().map(|(cut, _)| &cut.characters).collect();
+    let samples = need.samples.iter().map(|sample| sample.text.as_str());
+    let texts = samples.chain(need.words.iter().map(String::as_str));
+    Some(borders::borders(&face, &files, texts))
 }
 
 fn piece((cut, files): Made) -> Piece {

@@ -2,17 +2,21 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use serde::Deserialize;
 use tidy_lattice_coverage::need::{Need, language_need};
 use tidy_lattice_glyphs::font::CharacterSet;
+use tidy_lattice_glyphs::text::words::{self, WordCounts};
 use tidy_lattice_subset::proof::Sample;
 
 /// How much more than the text has is kept, as texts change.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Deserialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
 pub enum Margin {
     /// Nothing: the characters of the text as it is.
     Text,
     /// Everything that its languages need: their letters, digits, punctuation,
     /// quotation marks and currency; and ASCII.
+    #[default]
     Languages,
     /// That, and common signs.
     Signs,
@@ -49,6 +53,10 @@ pub struct TrimNeed {
     pub characters: CharacterSet,
     /// How often each occurs in the text; those that a margin adds are not in here.
     pub counts: BTreeMap<u32, u64>,
+    /// How often each occurs in 100,000 words of the languages, as far as these are counted.
+    pub frequent: BTreeMap<u32, u64>,
+    /// Words of the languages, for what is to be judged where there are no texts.
+    pub words: Vec<String>,
     /// Texts for the proof.
     pub samples: Vec<Sample>,
 }
@@ -67,6 +75,22 @@ impl TrimNeed {
             ..Self::default()
         }
     }
+}
+
+/// How many words of a language are drawn.
+const DRAWN: usize = 2000;
+
+/// How often each character occurs in words of `languages`.
+fn frequent(languages: &BTreeSet<String>) -> BTreeMap<u32, u64> {
+    let mut counts: BTreeMap<u32, u64> = BTreeMap::new();
+    for list in languages.iter().filter_map(|tag| WordCounts::of(tag)) {
+        for (word, count) in list.words {
+            for character in word.chars() {
+                *counts.entry(u32::from(character)).or_default() += u64::from(count);
+            }
+        }
+    }
+    counts
 }
 
 /// What `need` asks for, with this margin for `languages`.
@@ -98,9 +122,13 @@ pub fn with_margin(
         points.extend(COMMON_SIGNS.iter().flat_map(|(first, last)| *first..=*last));
     }
     points.retain(|point| *point >= 0x20);
+    let drawn = languages.iter().filter(|_| samples.is_empty());
+    let drawn = drawn.filter_map(|language| words::sample(language, DRAWN));
     TrimNeed {
         characters: CharacterSet::of(points),
         counts,
+        frequent: frequent(languages),
+        words: drawn.map(|drawn| drawn.text).collect(),
         samples,
     }
 }

@@ -123,13 +123,22 @@ fn group_of(point: u32, script: Script, latin: bool) -> (Script, bool) {
     }
 }
 
-/// Units by how often they occur in the text, then by script, then by code point. Of an
+/// How often a character is used, most first: in the text, then in words of its languages.
+type Used = (std::cmp::Reverse<u64>, std::cmp::Reverse<u64>);
+
+fn used(need: &TrimNeed, point: u32) -> Used {
+    let of =
+        |counts: &BTreeMap<u32, u64>| std::cmp::Reverse(counts.get(&point).copied().unwrap_or(0));
+    (of(&need.counts), of(&need.frequent))
+}
+
+/// Units by how often they are used, then by script, then by code point. Of an
 /// alphabet the letters of the text are one unit and the others a second: they are kerned
 /// with each other, and with marks and digits.
 fn units(need: &TrimNeed, own: &CharacterSet) -> Vec<Unit> {
     let scripts = CodePointMapData::<Script>::new();
     let mut alphabets: BTreeMap<(Script, bool), Vec<u32>> = BTreeMap::new();
-    let mut single: Vec<(std::cmp::Reverse<u64>, Script, u32)> = Vec::new();
+    let mut single: Vec<(Used, Script, u32)> = Vec::new();
     let latin = need
         .characters
         .iter()
@@ -137,6 +146,7 @@ fn units(need: &TrimNeed, own: &CharacterSet) -> Vec<Unit> {
     let known = |point: &u32| own.contains(*point) && !goes_everywhere(*point);
     for point in need.characters.iter().filter(known) {
         let count = need.counts.get(&point).copied().unwrap_or(0);
+        let used = used(need, point);
         let (script, together) = group_of(point, scripts.get32(point), latin);
         if together {
             // Scripts that join are one unit whatever the text has of them.
@@ -144,26 +154,26 @@ fn units(need: &TrimNeed, own: &CharacterSet) -> Vec<Unit> {
             let first = count > 0 || point < 0x80 || !apart;
             alphabets.entry((script, !first)).or_default().push(point);
         } else {
-            single.push((std::cmp::Reverse(count), script, point));
+            single.push((used, script, point));
         }
     }
-    let mut units: Vec<(std::cmp::Reverse<u64>, Unit)> = (alphabets.into_values())
+    let mut units: Vec<(Used, Unit)> = (alphabets.into_values())
         .map(|points| {
-            let count = |point: &u32| need.counts.get(point).copied().unwrap_or(0);
-            let most = points.iter().map(count).max().unwrap_or(0);
-            (std::cmp::Reverse(most), Unit { points })
+            // The first of these is the one that is used most.
+            let most = points.iter().map(|point| used(need, *point)).min();
+            (most.unwrap_or_default(), Unit { points })
         })
         .collect();
     single.sort_unstable();
-    units.extend(single.into_iter().map(|(count, _, point)| {
+    units.extend(single.into_iter().map(|(used, _, point)| {
         (
-            count,
+            used,
             Unit {
                 points: vec![point],
             },
         )
     }));
-    units.sort_by_key(|(count, _)| *count);
+    units.sort_by_key(|(used, _)| *used);
     units.into_iter().map(|(_, unit)| unit).collect()
 }
 

@@ -37,6 +37,7 @@ fn request<'a>(
         devices,
         alike: Vec::new(),
         like: None,
+        resized: Default::default(),
         needs,
         generic: None,
     }

@@ -742,13 +742,13 @@ impl Candidate {
         }
     }
 
-    /// Whether another face was measured in its place, whose characters may differ.
+    /// Whether another face was measured in its place, or a part of it alone, so that its
+    /// characters may differ.
     pub fn is_twin(&self) -> bool {
-        let card = self.face.as_deref().and_then(|face| match face.body() {
-            Body::Card(card) => card.card().measured_on.as_ref(),
-            Body::Font(_) => None,
-        });
-        card.is_some()
+        self.face.as_deref().is_some_and(|face| match face.body() {
+            Body::Card(card) => card.card().measured_on.is_some() || card.card().only_widths,
+            Body::Font(_) => false,
+        })
     }
 
     /// What the browser takes for a generic family where that is not known.

@@ -502,7 +502,15 @@ impl Face {
     /// Whether it is known which features the face has; else [`Face::feature_tags`] are
     /// none.
     pub fn knows_features(&self) -> bool {
-        self.measured_in().is_none()
+        self.measured_in().is_none() && !self.only_widths()
+    }
+
+    /// Whether nothing but the widths of its characters is known.
+    pub fn only_widths(&self) -> bool {
+        match &self.body {
+            Body::Font(_) => false,
+            Body::Card(card) => card.card().only_widths,
+        }
     }
 
     /// The tags of all features for substitution and positioning.

@@ -25,7 +25,8 @@ pub type Files = Vec<(String, Vec<u8>)>;
 pub struct Done {
     /// What is told of it.
     pub shown: TrimmedFace,
-    css: String,
+    /// Its rules.
+    pub css: String,
     /// Its files in order.
     pub listed: Vec<ListedFont>,
     /// Its files.
@@ -36,7 +37,7 @@ pub struct Done {
 pub fn named(
     args: &TrimArgs,
     face: &Target,
-    slicing: &Slicing,
+    (slicing, slices): (&Slicing, &str),
     trimmed: Trimmed,
     whole_stack: bool,
 ) -> Done {
@@ -87,7 +88,7 @@ pub fn named(
                 "{above} of its files {} larger than {}: letters that are shaped together are \
                  not parted",
                 if above == 1 { "is" } else { "are" },
-                args.slices
+                slices
             ));
         }
     }
@@ -174,21 +175,26 @@ pub fn beside(trimmed: &TrimmedFaces, form: ListForm) -> (&'static str, String) 
     (list_name(form), text)
 }
 
-/// Writes the fonts, then what names them.
+/// Writes the fonts, then what names them, by its name and text.
 pub fn write(
     folder: &Path,
     files: &Files,
-    (name, text): (&str, &str),
+    list: Option<(&str, &str)>,
     force: bool,
 ) -> Result<(), CliError> {
-    let list = folder.join(name);
+    let list = list.map(|(name, text)| (folder.join(name), text));
     writing::make_folder(folder)?;
-    writing::may_write(&list, text.as_bytes(), force)?;
+    if let Some((path, text)) = &list {
+        writing::may_write(path, text.as_bytes(), force)?;
+    }
     for (name, bytes) in files {
         writing::may_write(&folder.join(name), bytes, force)?;
     }
     for (name, bytes) in files {
         writing::write_file(&folder.join(name), bytes, force)?;
     }
-    writing::write_file(&list, text.as_bytes(), force)
+    match list {
+        Some((path, text)) => writing::write_file(&path, text.as_bytes(), force),
+        None => Ok(()),
+    }
 }

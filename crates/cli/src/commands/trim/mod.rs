@@ -2,6 +2,7 @@
 
 mod asked;
 mod files;
+mod settings;
 
 use std::path::{Path, PathBuf};
 
@@ -13,29 +14,35 @@ use tidy_lattice_project::fonts::split;
 use tidy_lattice_project::trimming::{Target, targets, targets_of_project};
 use tidy_lattice_project::{Access, ProjectError};
 
-use self::asked::{Asked, limits, request, slicing};
-use self::files::{Done, Files, beside, list_name, named, sheet, write};
+use self::asked::{Asked, request, slicing};
+use self::files::{Done, beside, list_name, named, sheet};
+use self::settings::Settings;
 use crate::args::{SiteArgs, TrimArgs};
 use crate::error::{CliError, Outcome};
 use crate::progress::while_working;
-use crate::results::{NotNeeded, TrimmedFace, TrimmedFaces};
+use crate::results::{NotNeeded, TrimmedFaces};
 use crate::{input, screen, show};
+
+pub use self::files::{Files, write};
 
 /// Endings of what is taken as a font, not as a text.
 const FONTS: [&str; 7] = ["ttf", "otf", "ttc", "otc", "woff", "woff2", "css"];
 
 /// Runs the command.
 pub fn run(args: &TrimArgs, json: bool) -> Result<Outcome, CliError> {
-    let (trimmed, files) = trimmed(args)?;
-    if let Some(folder) = &args.output {
-        let (name, text) = beside(&trimmed, args.form);
-        write(folder, &files, (name, &text), args.force)?;
+    let mut cut = cut(args)?;
+    let files = cut.files();
+    let folder = args.output.clone().or_else(|| cut.folder.clone());
+    cut.trimmed.folder = folder.as_ref().map(|folder| folder.display().to_string());
+    if let Some(folder) = &folder {
+        let (name, text) = beside(&cut.trimmed, args.form);
+        write(folder, &files, Some((name, &text)), args.force)?;
     }
     screen::tell_whole_names(args.all);
-    super::tell(json, "trim", &trimmed, || {
-        show::trim::view(&trimmed, args.all)
+    super::tell(json, "trim", &cut.trimmed, || {
+        show::trim::view(&cut.trimmed, args.all)
     })?;
-    let lacks = trimmed.faces.iter().any(|face| face.lacks_count > 0);
+    let lacks = cut.trimmed.faces.iter().any(|face| face.lacks_count > 0);
     Ok(Outcome::of(lacks))
 }
 
@@ -46,14 +53,51 @@ pub fn trim_project(project: &Path) -> Result<TrimmedFaces, CliError> {
 
 /// The same, with the files and their names.
 pub fn trim_to_files(project: &Path, site: &SiteArgs) -> Result<(TrimmedFaces, Files), CliError> {
-    trimmed(&TrimArgs {
+    let cut = cut_project(project, site)?;
+    let files = cut.files();
+    Ok((cut.trimmed, files))
+}
+
+/// The same, with what each face became.
+pub fn cut_project(project: &Path, site: &SiteArgs) -> Result<CutFaces, CliError> {
+    cut(&TrimArgs {
         site: site.clone(),
         ..TrimArgs::of_project(project)
     })
 }
 
-/// Cuts what was named, and gives the files with their names.
-fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
+/// Faces that were cut.
+pub struct CutFaces {
+    /// What is told of them.
+    pub trimmed: TrimmedFaces,
+    /// Of each face its file, its rules, whose URLs are the names of the cut files, and these.
+    pub faces: Vec<CutFace>,
+    /// Where the project has the files go.
+    folder: Option<PathBuf>,
+}
+
+/// A face that was cut.
+pub struct CutFace {
+    /// The file.
+    pub source: PathBuf,
+    /// The family of its rules.
+    pub family: String,
+    /// Its rules.
+    pub css: String,
+    /// The cut files.
+    pub files: Files,
+}
+
+impl CutFaces {
+    /// All files.
+    fn files(&self) -> Files {
+        let files = self.faces.iter().flat_map(|face| &face.files);
+        files.cloned().collect()
+    }
+}
+
+/// Cuts what was named.
+fn cut(args: &TrimArgs) -> Result<CutFaces, CliError> {
     let access = input::access(&args.limits);
     let (fonts, texts) = sorted_out(&args.named, access);
     let project = Project::find(args.project.as_deref(), access)?;
@@ -67,12 +111,18 @@ fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
             ));
         }
     };
-    limit_axes(args, &mut faces)?;
-    may_be_cut(&faces, args.licence_allows)?;
-    let slicing = slicing(args)?;
-    let asked = Asked::gather(args, &fonts, texts, project.as_ref(), access)?;
+    // What a project says is for its own fonts.
+    let own = project.as_ref().filter(|_| fonts.is_empty());
+    let rules = own.and_then(|project| project.trim.as_ref());
+    let settings = Settings::of(args, rules)?;
+    limit_axes(&settings.axes, &mut faces)?;
+    may_be_cut(&faces, settings.licence_allows)?;
+    let slicing = slicing(args, &settings)?;
+    let whole_need = texts.is_empty() && args.ranges.is_empty() && args.sign.is_none();
+    let whole_need = whole_need && args.texts.is_empty() && args.languages.is_empty();
+    let asked = Asked::gather(args, &settings, &fonts, texts, project.as_ref(), access)?;
     let (done, not_needed) = while_working("Cutting, packing and comparing", || {
-        cut_all(args, &faces, &asked, &slicing)
+        cut_all(args, &settings, &faces, &asked, &slicing)
     })?;
     if done.is_empty() {
         return Err(CliError::Usage(
@@ -81,31 +131,43 @@ fn trimmed(args: &TrimArgs) -> Result<(TrimmedFaces, Files), CliError> {
     }
     let css = sheet(&done);
     let fonts = done.iter().flat_map(|done| done.listed.clone()).collect();
-    let (faces, files): (Vec<TrimmedFace>, Vec<Files>) = (done.into_iter())
-        .map(|done| (done.shown, done.files))
-        .unzip();
-    let trimmed = TrimmedFaces {
-        bytes_before: faces.iter().map(|face| face.bytes_before).sum::<u64>()
-            + not_needed.iter().map(|file| file.bytes).sum::<u64>(),
-        bytes: faces.iter().map(|face| face.bytes).sum(),
-        faces,
-        not_needed,
-        css,
-        fonts,
-        list: list_name(args.form),
-        folder: (args.output.as_ref()).map(|folder| folder.display().to_string()),
-    };
-    Ok((trimmed, files.into_iter().flatten().collect()))
+    let mut shown = Vec::new();
+    let mut cut_faces = Vec::new();
+    for done in done {
+        cut_faces.push(CutFace {
+            source: PathBuf::from(&done.shown.source),
+            family: done.shown.family.clone(),
+            css: done.css,
+            files: done.files,
+        });
+        shown.push(done.shown);
+    }
+    let folder = own.filter(|_| whole_need && args.role.is_none());
+    let folder = folder.and_then(|project| Some(project.path(rules?.output.as_ref()?)));
+    Ok(CutFaces {
+        trimmed: TrimmedFaces {
+            bytes_before: shown.iter().map(|face| face.bytes_before).sum::<u64>()
+                + not_needed.iter().map(|file| file.bytes).sum::<u64>(),
+            bytes: shown.iter().map(|face| face.bytes).sum(),
+            faces: shown,
+            not_needed,
+            css,
+            fonts,
+            list: list_name(args.form),
+            folder: None,
+        },
+        faces: cut_faces,
+        folder,
+    })
 }
 
 /// Holds the faces that have them to what is to be left of their axes.
-fn limit_axes(args: &TrimArgs, faces: &mut [Target]) -> Result<(), CliError> {
-    let limits = limits(args)?;
+fn limit_axes(limits: &[AxisLimit], faces: &mut [Target]) -> Result<(), CliError> {
     if limits.is_empty() {
         return Ok(());
     }
     for face in faces.iter_mut() {
-        face.limit(&limits);
+        face.limit(limits);
     }
     let of_none = |limit: &&AxisLimit| !faces.iter().any(|face| face.limits.contains(limit));
     match limits.iter().find(of_none) {
@@ -121,6 +183,7 @@ fn limit_axes(args: &TrimArgs, faces: &mut [Target]) -> Result<(), CliError> {
 /// Cuts every face; those of which nothing is needed come second.
 fn cut_all(
     args: &TrimArgs,
+    settings: &Settings,
     faces: &[Target],
     asked: &Asked,
     slicing: &Slicing,
@@ -128,9 +191,13 @@ fn cut_all(
     let mut done = Vec::new();
     let mut not_needed = Vec::new();
     for face in faces {
-        let request = request(args, face, asked, slicing)?;
+        let request = request(args, settings, face, asked, slicing)?;
         match trim(&face.file, face.index, &request) {
-            Ok(trimmed) => done.push(named(args, face, slicing, trimmed, asked.is_shared(args))),
+            Ok(trimmed) => {
+                let slices = (slicing, settings.slices.as_str());
+                let shared = asked.is_shared(args);
+                done.push(named(args, face, slices, trimmed, shared));
+            }
             // Of a face in slices some are not needed; of one that was named all is.
             Err(CutError::NothingNeeded { .. }) if faces.len() > 1 => not_needed.push(NotNeeded {
                 source: face.path.display().to_string(),

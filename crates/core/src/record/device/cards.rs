@@ -33,6 +33,7 @@ pub fn card(measured: &Measured, face: &MeasuredFace) -> Result<Card, MeasuredEr
         },
         source: CardSource::default(),
         measured_on: None,
+        only_widths: false,
         measured_in: Some(MeasuredIn {
             // What stands on cards is looked at in repositories.
             agent: String::new(),

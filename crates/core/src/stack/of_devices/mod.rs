@@ -2,6 +2,7 @@
 //! and signs need, the generic family last.
 
 mod order;
+mod resized;
 mod scripts;
 mod served;
 mod shows;
@@ -15,6 +16,7 @@ use tidy_lattice_glyphs::font::Class;
 use super::{Note, stack_property};
 use order::Wanted;
 
+pub use resized::{InstalledFamily, ResizeRequest, ResizedFamily, ResizedOne, SAME, resize};
 pub use served::{OnPlatform, Served, Styles, Unserved};
 
 /// What a text is for.
@@ -76,6 +78,9 @@ pub struct DeviceStackRequest<'a> {
     pub alike: Vec<Option<String>>,
     /// The name of the wanted look.
     pub like: Option<String>,
+    /// Families that are brought to the wanted font's size and line, and what was noted of
+    /// it; see [`resize`].
+    pub resized: (Vec<ResizedFamily>, Vec<Note>),
     /// What must show, by language.
     pub needs: &'a [LanguageNeed],
     /// The generic family at the end; that of the class where `None`.
@@ -101,6 +106,10 @@ pub struct DeviceStack {
     pub stack: Vec<DeviceEntry>,
     /// The value for `font-family`.
     pub font_family: String,
+    /// The families of the stack that stand for installed ones at the wanted font's size and
+    /// line.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub resized: Vec<ResizedFamily>,
     /// The name of the custom property that holds it.
     pub custom_property: String,
     /// The name of the class that sets it.
@@ -121,6 +130,30 @@ pub struct DeviceEntry {
     /// The platforms that it serves, by their names for people; empty for all.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub platforms: Vec<String>,
+}
+
+impl DeviceStack {
+    /// The value for `font-family` where `@font-face` cannot be used: installed families as
+    /// they are.
+    pub fn plain(&self) -> String {
+        let entries = self.stack.iter().map(|entry| {
+            let resized = self.resized.iter();
+            let mut resized = resized.filter(|resized| resized.family == entry.family);
+            DeviceEntry {
+                family: resized
+                    .next()
+                    .map_or_else(|| entry.family.clone(), |resized| resized.over.clone()),
+                ..entry.clone()
+            }
+        });
+        listed(&entries.collect::<Vec<_>>())
+    }
+}
+
+/// The entries as `font-family` takes them.
+fn listed(stack: &[DeviceEntry]) -> String {
+    let css: Vec<String> = stack.iter().map(DeviceEntry::css).collect();
+    css.join(", ")
 }
 
 impl DeviceEntry {
@@ -212,9 +245,12 @@ pub fn device_stack(request: &DeviceStackRequest<'_>) -> DeviceStack {
         why: "where none of these is installed".to_owned(),
         platforms: Vec::new(),
     });
-    let css: Vec<String> = stack.iter().map(DeviceEntry::css).collect();
-    let font_family = css.join(", ");
-    let platforms = served::on_platforms(request, &font_family);
+    // A family at another size has the letters that it has at its own.
+    let platforms = served::on_platforms(request, &listed(&stack));
+    let (resized, told) = &request.resized;
+    notes.extend(told.iter().cloned());
+    let resized = named_in(&mut stack, resized, request.like.as_deref());
+    let font_family = listed(&stack);
     notes.extend(served::notes(
         &platforms,
         &scripts::left_to_language(request),
@@ -232,11 +268,34 @@ pub fn device_stack(request: &DeviceStackRequest<'_>) -> DeviceStack {
         languages: languages.collect(),
         stack,
         font_family,
+        resized,
         custom_property: stack_property(&request.role),
         class_name: class_name(&request.role),
         platforms,
         notes,
     }
+}
+
+/// Puts the names of `resized` families in place of those that they stand for; the ones that
+/// the stack names.
+fn named_in(
+    stack: &mut [DeviceEntry],
+    resized: &[ResizedFamily],
+    like: Option<&str>,
+) -> Vec<ResizedFamily> {
+    let mut named = Vec::new();
+    for entry in stack {
+        let mut of_entry = resized.iter();
+        let of_entry = of_entry.find(|one| one.over.eq_ignore_ascii_case(&entry.family));
+        if let Some(one) = of_entry {
+            entry.family.clone_from(&one.family);
+            if like != Some(one.over.as_str()) {
+                entry.why.push_str(", at its size and line");
+            }
+            named.push(one.clone());
+        }
+    }
+    named
 }
 
 /// The family or keyword that comes first on a device.

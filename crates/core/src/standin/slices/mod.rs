@@ -495,7 +495,9 @@ impl FaceFit<'_, '_> {
 
     /// The fit with these slices, every width measured as it will be shaped.
     fn measured(&mut self, assignment: &Assignment, factors: &[f64]) -> WidthsOfStandIn {
-        let declared: Vec<f64> = factors.iter().map(|factor| declared(*factor)).collect();
+        let sizes = self.fitting.layouts.sizes();
+        let declared = factors.iter().map(|factor| declared(*factor));
+        let declared: Vec<f64> = declared.map(|size| least(sizes, size)).collect();
         let factors: Vec<f64> = declared.iter().map(|size| size / 100.0).collect();
         let shares = self.shares(assignment);
         let base = base_slice(&self.terms, assignment, &shares);
@@ -649,6 +651,25 @@ fn declared(factor: f64) -> f64 {
 /// What `size-adjust` in % comes to at a size in px: browsers cut sizes.
 fn effective(size: f32, declared: f64) -> f64 {
     chromium::glyph_size(size, declared) / chromium::glyph_size(size, 100.0)
+}
+
+/// The least `size-adjust` in % that comes to the same as `declared` at all `sizes`: engines
+/// that do not cut sizes then set text as wide as those that do.
+fn least(sizes: &[f32], declared: f64) -> f64 {
+    if sizes.is_empty() {
+        return declared;
+    }
+    let same = |tried: f64| {
+        let mut sizes = sizes.iter();
+        sizes
+            .all(|size| chromium::glyph_size(*size, tried) == chromium::glyph_size(*size, declared))
+    };
+    let hundredth = |value: f64| (value * 100.0).round() / 100.0;
+    let mut tried = hundredth(declared - 0.01);
+    while tried > 0.0 && same(tried) {
+        tried = hundredth(tried - 0.01);
+    }
+    hundredth(tried + 0.01)
 }
 
 /// The factor to state so that what it comes to at `sizes` is nearest to `factor`.

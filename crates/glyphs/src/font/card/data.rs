@@ -30,6 +30,11 @@ pub struct Card {
     /// underline, features that are off, variation and emoji sequences are not known then.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub measured_in: Option<MeasuredIn>,
+    /// Whether nothing but widths is known: of characters one by one, from a table that
+    /// somebody else measured. Kerning, lines, heights, strokes and features are not known
+    /// then, and which characters there are only as far as the table goes.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub only_widths: bool,
     /// The class, from what the tables state and the outlines show.
     pub class: Class,
     /// The weight on the scale of `font-weight`, 1 to 1000.

@@ -1,5 +1,7 @@
 //! `build`: ordered stacks with stand-ins, for every role.
 
+mod cut;
+
 use std::path::{Path, PathBuf};
 
 use tidy_lattice_core::font::Face;
@@ -14,8 +16,10 @@ use tidy_lattice_project::files::is_page;
 use tidy_lattice_project::of_pages::{OfPages, of_pages};
 use tidy_lattice_project::put_in::{PutIn, put_in};
 use tidy_lattice_project::request::BuildParts;
-use tidy_lattice_project::{Access, ProjectError};
+use tidy_lattice_project::{Access, Over, ProjectError};
 
+use self::cut::cut_fonts;
+use super::trim::{self, Files};
 use crate::args::{BuildArgs, BuildForm, Display};
 use crate::error::{CliError, Outcome};
 use crate::progress::while_working;
@@ -42,6 +46,8 @@ pub struct Stacks {
     parts: building::Stacks,
     /// Where the style sheet goes.
     sheet: Option<PathBuf>,
+    /// The cut files that the style sheet names, and the folder that they go to.
+    cut: Option<(PathBuf, Files)>,
     /// What was taken for what of pages that were named, and how the style sheet is put in.
     of_pages: Option<(Vec<String>, PutIn)>,
 }
@@ -95,7 +101,7 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
         .as_ref()
         .map(|project| project.build.clone())
         .unwrap_or_default();
-    // The project's output is for its own roles.
+    // The project's output is for its own roles, and so are its cut fonts.
     let own = project
         .as_ref()
         .filter(|_| parts.pages.is_empty() && args.text_use.is_none());
@@ -109,6 +115,25 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
             sheet.display()
         )));
     }
+    let cut = match own {
+        Some(own) => cut_fonts(own, args, &parts)?,
+        None => None,
+    };
+    let over;
+    let access = match &cut {
+        Some(cut) => {
+            project = Some(cut.project.clone());
+            over = Over {
+                memory: cut.memory.clone(),
+                disk: access.disk,
+            };
+            Access {
+                disk: &over,
+                ..access
+            }
+        }
+        None => access,
+    };
     let work = || {
         building::stacks(
             &parts,
@@ -129,6 +154,7 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
     Ok(Stacks {
         parts: stacks,
         sheet,
+        cut: cut.map(|cut| (cut.folder, cut.files)),
         of_pages,
     })
 }
@@ -324,6 +350,21 @@ fn is_as_built(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<Outcome,
     };
     let access = input::access(&args.limits);
     let mut outdated = false;
+    for (folder, (name, _)) in stacks
+        .cut
+        .iter()
+        .flat_map(|(folder, files)| files.iter().map(move |file| (folder, file)))
+    {
+        // The name tells what is in it.
+        let path = folder.join(name);
+        if !access.exists(&path) {
+            outdated = true;
+            output::view(&format!(
+                "{} is not there yet: run `build`.\n",
+                path.display()
+            ))?;
+        }
+    }
     for (path, text) in wanted {
         let (there, path_shown) = (access.exists(&path), path.display());
         let same = there && access.read(&path, LARGEST)? == text.as_bytes();
@@ -387,6 +428,9 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
         for (name, css) in APART.iter().zip(&sheets) {
             writing::may_write(&folder.join(name), css.as_bytes(), args.force)?;
         }
+        if let Some((folder, files)) = &stacks.cut {
+            trim::write(folder, files, None, args.force)?;
+        }
         for (name, css) in APART.iter().zip(&sheets) {
             writing::write_file(&folder.join(name), css.as_bytes(), args.force)?;
         }
@@ -396,6 +440,9 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
     let sheet = stacks.sheet.as_deref();
     match sheet.filter(|_| !json || args.output.is_some()) {
         Some(path) => {
+            if let Some((folder, files)) = &stacks.cut {
+                trim::write(folder, files, None, args.force)?;
+            }
             writing::write_file(path, result.as_bytes(), args.force)?;
             let next = show::build::use_of(stacks.built(), path, stacks.of_pages.is_some());
             output::view(&format!("{report}\nWritten to {}.\n{next}", path.display()))
