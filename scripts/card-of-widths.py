@@ -9,6 +9,7 @@ the widths of other fonts; so only those of Windows' code pages for Latin, Greek
 text are taken, for which its fonts are made, and of these where both sizes agree. Kerning,
 heights, lines and features are not known, and the cards state none.
 """
+import hashlib
 import json
 import pathlib
 import sys
@@ -52,7 +53,7 @@ def ranges(points):
     return ", ".join(f"U+{a:X}" if a == b else f"U+{a:X}-{b:X}" for a, b in runs)
 
 
-def card(name, weight, tables, version):
+def card(name, weight, tables, file, version):
     widths = {point: units(point, tables) for point in characters()
               if all(point in width for _, width in tables)}
     widths = {point: width for point, width in widths.items() if width is not None}
@@ -61,7 +62,8 @@ def card(name, weight, tables, version):
         "names": {"family": "Verdana", "style": "Bold" if weight == 700 else "Regular",
                   "full": name.removesuffix("-widths").replace("-", " "),
                   "postscript": name.removesuffix("-widths")},
-        "source": {"package": "npm anafanafo", "package_version": version},
+        "source": {"file": f"{file.name}", "sha256": hashlib.sha256(file.read_bytes()).hexdigest(),
+                   "package": "npm anafanafo", "package_version": version},
         "only_widths": True,
         "class": "sans", "weight": weight, "width": 100.0, "slope": "normal",
         "units_per_em": UNITS,
@@ -77,7 +79,7 @@ version = json.loads((package / "package.json").read_text())["version"]
 for name, weight, files in FACES:
     tables = [(int(file.split("-")[1].removesuffix("px")), table(package / "data" / f"{file}.json"))
               for file in files]
-    made = card(name, weight, tables, version)
+    made = card(name, weight, tables, package / "data" / f"{files[0]}.json", version)
     lines = (f" {json.dumps(key)}: {json.dumps(value, separators=(',', ':'))}"
              for key, value in made.items())
     (cards / f"{name}.card.json").write_text("{\n" + ",\n".join(lines) + "\n}\n")

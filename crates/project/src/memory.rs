@@ -154,3 +154,44 @@ fn both(mut paths: Vec<PathBuf>, more: Vec<PathBuf>) -> Vec<PathBuf> {
     paths.dedup();
     paths
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_in_memory_lies_before_the_disk() {
+        let disk = Memory::of(&[("a/one.txt", b"disk"), ("a/two.txt", b"two")]);
+        let over = Over {
+            memory: Memory::of(&[("a/one.txt", b"memory"), ("a/new/three.txt", b"3")]),
+            disk: &disk,
+        };
+        let read = |path: &str| over.read(Path::new(path), 100).expect("a file");
+        assert_eq!(read("a/one.txt"), b"memory");
+        assert_eq!(read("a/two.txt"), b"two");
+        assert_eq!(over.size(Path::new("a/one.txt")), Some(6));
+        assert_eq!(over.kind(Path::new("a/new")), Some(Kind::Folder));
+        assert_eq!(over.kind(Path::new("a/none")), None);
+        assert!(over.read(Path::new("a/one.txt"), 3).is_err());
+        let names = |paths: Vec<PathBuf>| -> Vec<String> {
+            let names = paths.iter().map(|path| path.display().to_string());
+            names.collect()
+        };
+        assert_eq!(
+            names(over.folder(Path::new("a")).expect("a folder")),
+            ["a/one.txt", "a/two.txt"]
+        );
+        assert_eq!(
+            names(over.files(Path::new("a"), true)),
+            ["a/new/three.txt", "a/one.txt", "a/two.txt"]
+        );
+        assert!(
+            over.folder(Path::new("nowhere"))
+                .is_ok_and(|files| files.is_empty())
+        );
+        assert_eq!(
+            over.real(Path::new("a/new/three.txt")),
+            Some(PathBuf::from("a/new/three.txt"))
+        );
+    }
+}

@@ -246,6 +246,7 @@ impl<'a> Builder<'a> {
                     },
                     file: "--font".to_owned(),
                     line: u32::try_from(rules.len() + 1).unwrap_or(u32::MAX),
+                    depth: 0,
                 },
                 files: vec![Some(Ok(WebFile {
                     name: file,

@@ -48,6 +48,9 @@ pub struct Target {
     pub range: Option<CharacterSet>,
     /// What is left of its axes; those not named stay whole.
     pub limits: Vec<AxisLimit>,
+    /// What its rule promised before and is wholly outside of what is left, in words: text that
+    /// asks for it is set in the nearest that is left.
+    pub gone: Vec<String>,
     /// What the file says of its use.
     pub rights: Rights,
     /// A font name that the licence in the file reserves.
@@ -70,10 +73,20 @@ impl Target {
         for limit in &self.limits {
             let (from, to) = (limit.from as f32, limit.to as f32);
             let within = |(least, most): (f32, f32)| (least.clamp(from, to), most.clamp(from, to));
+            let outside = |(least, most): (f32, f32)| most < from || least > to;
             match &limit.tag {
-                b"wght" => self.weight = within(self.weight),
+                b"wght" => {
+                    if outside(self.weight) {
+                        self.gone.push(format!("font-weight {}", self.weight.0));
+                    }
+                    self.weight = within(self.weight);
+                }
                 b"wdth" => {
-                    let widths = within(self.widths.unwrap_or((100.0, 100.0)));
+                    let own = self.widths.unwrap_or((100.0, 100.0));
+                    if outside(own) {
+                        self.gone.push(format!("font-stretch {}%", own.0));
+                    }
+                    let widths = within(own);
                     self.widths = (widths != (100.0, 100.0)).then_some(widths);
                 }
                 _ => {}
@@ -143,6 +156,7 @@ fn target(path: &Path, index: u32, access: Access<'_>) -> Result<Target, Project
         slope: face.slope(),
         range: None,
         limits: Vec::new(),
+        gone: Vec::new(),
         reserved: reserved(&described.rights),
         rights: described.rights,
         file,
@@ -326,6 +340,32 @@ impl TextsNeed {
             .filter_map(|bucket| bucket.language.clone())
             .collect();
         with_margin(&need, &languages, margin, self.samples.clone())
+    }
+
+    /// The languages of the texts; of some it is not known.
+    pub fn languages(&self) -> Vec<Option<String>> {
+        let buckets = self.survey.buckets.iter();
+        let languages: BTreeSet<Option<String>> =
+            buckets.map(|bucket| bucket.language.clone()).collect();
+        languages.into_iter().collect()
+    }
+
+    /// What the texts in some languages ask of `family`.
+    pub fn in_languages(
+        &self,
+        family: &str,
+        wanted: &BTreeSet<Option<String>>,
+        margin: Margin,
+    ) -> TrimNeed {
+        let buckets: Vec<_> = (self.buckets(family))
+            .filter(|bucket| wanted.contains(&bucket.language))
+            .collect();
+        if buckets.is_empty() {
+            return TrimNeed::default();
+        }
+        let need = Need::merged(buckets.iter().map(|bucket| &bucket.need));
+        let known = wanted.iter().flatten().cloned().collect();
+        with_margin(&need, &known, margin, self.samples.clone())
     }
 
     /// The features that styles with `family` ask for.

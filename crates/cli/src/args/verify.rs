@@ -181,6 +181,14 @@ pub struct ForecastArgs {
     #[arg(long, value_name = "ENGINE", default_value = "chromium")]
     pub engine: EngineArg,
 
+    /// Tell, too, what pages fetch once `trim` has cut the project's fonts
+    #[arg(long, conflicts_with = "app")]
+    pub after_trim: bool,
+
+    /// In place of pages: what fonts take in an app, by face and language of its texts
+    #[arg(long, conflicts_with_all = ["pages", "budget"])]
+    pub app: bool,
+
     /// The most that a page may fetch of fonts: bytes, or as 100k, 1m
     #[arg(long, value_name = "BYTES")]
     pub budget: Option<String>,

@@ -24,7 +24,10 @@ pub use compare::Compared;
 pub use cover::{Covered, StyledText};
 pub use demo::Demo;
 pub use describe::{Described, DescribedFace};
-pub use forecast::{Forecasts, NeverFetched, PageForecast, Preload};
+pub use forecast::{
+    AfterTrim, AppFaceBytes, AppForecast, AppLanguage, Forecasts, LanguageBytes, NeverFetched,
+    PageForecast, PageSum, Preload, UnpackedFile,
+};
 pub use init::Started;
 pub use platforms::{Merged, Platforms};
 pub use prove::{Fetched, Proved, ProvedBrowser, ProvedRun, ShownIn, Tolerances};

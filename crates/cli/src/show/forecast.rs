@@ -6,7 +6,7 @@ use super::table::{lines, table};
 use super::text::{
     BAD, FAINT, TITLE, count, kilobytes, next_step, paragraph, safe, styled, thousands,
 };
-use crate::results::{Forecasts, PageForecast};
+use crate::results::{AppForecast, Forecasts, PageForecast, PageSum, UnpackedFile};
 
 /// Files that are listed where not all are asked for.
 const SHOWN: usize = 10;
@@ -49,8 +49,15 @@ pub fn brief(forecasts: &Forecasts) -> String {
 
 /// The same, then the files of the heaviest, what nobody fetches.
 pub fn view(forecasts: &Forecasts, all: bool) -> String {
+    if let Some(app) = &forecasts.app {
+        return in_app(app);
+    }
     let mut view = brief(forecasts);
-    if forecasts.pages.iter().any(|page| page.forecast.bytes > 0) {
+    view.push_str(&sums("Language", &forecasts.languages));
+    view.push_str(&sums("Platform", &forecasts.platforms));
+    if forecasts.pages.iter().all(|page| page.after_trim.is_none())
+        && forecasts.pages.iter().any(|page| page.forecast.bytes > 0)
+    {
         view.push_str(&next_step(
             "`tidy-lattice trim` cuts these files down to what the texts need.",
         ));
@@ -63,7 +70,7 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
         .take(listed)
         .filter(|page| !page.forecast.files.is_empty() || page.forecast.is_open())
     {
-        view.push_str(&files(page));
+        view.push_str(&files(page, &forecasts.unpacked));
     }
     if heaviest.len() > listed {
         view.push_str(&paragraph(&styled(
@@ -115,7 +122,14 @@ fn places(page: &PageForecast) -> String {
 }
 
 fn overview(forecasts: &Forecasts) -> String {
-    let mut table = table(&["Page", "files", "fetched", "on"], &[1, 2]);
+    let trimmed = forecasts.pages.iter().any(|page| page.after_trim.is_some());
+    let mut table = match trimmed {
+        true => table(
+            &["Page", "files", "fetched", "after trim", "on"],
+            &[1, 2, 3],
+        ),
+        false => table(&["Page", "files", "fetched", "on"], &[1, 2]),
+    };
     for page in &forecasts.pages {
         let over = forecasts
             .budget
@@ -126,7 +140,7 @@ fn overview(forecasts: &Forecasts) -> String {
         } else {
             String::new()
         };
-        table.add_row([
+        let mut row = vec![
             safe(&page.page),
             page.forecast.files.len().to_string(),
             if over {
@@ -134,13 +148,89 @@ fn overview(forecasts: &Forecasts) -> String {
             } else {
                 size
             } + &mark,
-            safe(&places(page)),
-        ]);
+        ];
+        if trimmed {
+            let after = page.after_trim;
+            row.push(after.map_or_else(String::new, |after| bytes(after.bytes)));
+        }
+        row.push(safe(&places(page)));
+        table.add_row(row);
     }
     lines(&table)
 }
 
-fn files(page: &PageForecast) -> String {
+/// What pages of each language, or on each platform, fetch together.
+fn sums(what: &str, sums: &[PageSum]) -> String {
+    if sums.is_empty() {
+        return String::new();
+    }
+    let mut table = table(
+        &[what, "pages", "files", "together", "a page at most"],
+        &[1, 2, 3, 4],
+    );
+    for sum in sums {
+        table.add_row([
+            sum.of
+                .as_deref()
+                .map_or_else(|| "not stated".to_owned(), safe),
+            sum.pages.to_string(),
+            sum.files.to_string(),
+            bytes(sum.bytes),
+            bytes(sum.most),
+        ]);
+    }
+    format!("\n{}", lines(&table))
+}
+
+/// What fonts take in an app.
+fn in_app(app: &AppForecast) -> String {
+    let title = format!(
+        "Fonts in the app: {}, {} once they are cut to its {} ({} %)",
+        bytes(app.bytes),
+        bytes(app.cut),
+        count(app.languages.len() as u64, "language", "languages"),
+        (app.cut * 100).div_ceil(app.bytes.max(1))
+    );
+    let mut view = format!("{}\n\n", styled(TITLE, &title));
+    let mut faces = table(&["Face", "file", "whole", "cut"], &[2, 3]);
+    for face in &app.faces {
+        let file = face.file.rsplit(['/', '\\']).next().unwrap_or(&face.file);
+        faces.add_row([
+            safe(&face.family),
+            safe(file),
+            bytes(face.bytes),
+            bytes(face.cut),
+        ]);
+    }
+    view.push_str(&lines(&faces));
+    let mut languages = table(&["Language", "alone", "adds to the others"], &[1, 2]);
+    for language in &app.languages {
+        let name = language.language.as_deref();
+        languages.add_row([
+            name.map_or_else(|| "not known".to_owned(), safe),
+            bytes(language.alone),
+            bytes(language.adds),
+        ]);
+    }
+    let _ = write!(view, "\n{}", lines(&languages));
+    view.push_str(&paragraph(&styled(
+        FAINT,
+        "Sizes are those of plain font files; --json has them by face and language.",
+    )));
+    view
+}
+
+/// The files that a browser reads before it learns of a font.
+fn found_after(files: usize) -> String {
+    match files {
+        0 | 1 => "page".to_owned(),
+        2 => "page, sheet".to_owned(),
+        3 => "page, sheet, import".to_owned(),
+        more => format!("page, sheet, {} imports", more - 2),
+    }
+}
+
+fn files(page: &PageForecast, unpacked: &[UnpackedFile]) -> String {
     let mut view = format!(
         "\n{}\n",
         styled(
@@ -149,14 +239,22 @@ fn files(page: &PageForecast) -> String {
         )
     );
     let mut table = table(
-        &["File", "family", "size", "for characters", "different"],
-        &[2, 3, 4],
+        &[
+            "File",
+            "family",
+            "size",
+            "found after",
+            "for characters",
+            "different",
+        ],
+        &[2, 4, 5],
     );
     for file in &page.forecast.files {
         table.add_row([
             safe(&file.file),
             safe(&file.family),
             bytes(file.bytes),
+            found_after(file.found_after),
             file.characters.to_string(),
             file.distinct.to_string(),
         ]);
@@ -177,6 +275,26 @@ fn files(page: &PageForecast) -> String {
                 safe(&file.only_for.join(" "))
             )));
         }
+    }
+    let own = page.forecast.files.iter().filter(|file| !file.packed);
+    let own = own.filter_map(|file| unpacked.iter().find(|known| known.file == file.file));
+    let own: Vec<&UnpackedFile> = own.collect();
+    if !own.is_empty() {
+        let gzip: u64 = own.iter().map(|file| file.gzip).sum();
+        let plain: u64 = own.iter().map(|file| file.bytes).sum();
+        let all = own.len() == page.forecast.files.len();
+        let (which, them) = match own.len() {
+            1 if all => ("It is".to_owned(), "it"),
+            1 => ("One of these is".to_owned(), "it"),
+            some if all => (format!("All {some} are"), "them"),
+            some => (format!("{some} of these are"), "them"),
+        };
+        view.push_str(&paragraph(&format!(
+            "- {which} not packed: {} travel where the server packs {them} (gzip), {} where it \
+             does not. `trim` makes WOFF2.",
+            bytes(gzip),
+            bytes(plain)
+        )));
     }
     for url in &page.forecast.not_known {
         view.push_str(&paragraph(&format!(

@@ -164,7 +164,8 @@ fn roles_of_a_project_are_built_into_one_sheet_and_covered() {
 #[case::no_use(&["--class", "serif", "--web", "sans.ttf"], "--use")]
 #[case::language(&["--use", "code", "--language", "xx-none"], "xx-none")]
 #[case::one_language(&["--web", "sans.ttf", "--language", "en,pl"], "--use")]
-#[case::by_name(&["--use", "reading", "--like", "windows:Verdana"], "by name only")]
+#[case::by_name(&["--use", "reading", "--like", "windows:Tahoma"], "by name only")]
+#[case::resized_to_nothing(&["--use", "reading", "--resize"], "--like")]
 #[case::app(&["--use", "code", "--as", "app"], "--as app")]
 fn what_does_not_go_together_is_one_error(#[case] arguments: &[&str], #[case] told: &str) {
     let all = ["build"].iter().chain(arguments);
@@ -207,4 +208,110 @@ fn texts_are_in_the_languages_of_their_paths() {
     let stack = run.json()["of_devices"][0].clone();
     assert_eq!(stack["font_family"], "\"Georgia\", serif");
     assert_eq!(stack["notes"][0]["code"], "by-language");
+}
+
+/// All families as large, and their lines as high, as those of one.
+#[test]
+fn families_are_brought_to_one_size_and_line() {
+    let stack = built(&[
+        "--use",
+        "reading",
+        "--like",
+        "gnome:DejaVu Serif",
+        "--resize",
+    ]);
+    let resized = stack["resized"].as_array().expect("families");
+    let over = |name: &str| {
+        let mut all = resized.iter();
+        all.find(|one| one["over"] == name)
+            .unwrap_or_else(|| panic!("{name}: {resized:?}"))
+    };
+    let own = &over("DejaVu Serif")["faces"][0];
+    assert_eq!(own["size_adjust"], 100.0);
+    let noto = &over("Noto Serif")["faces"][0];
+    assert!(noto["size_adjust"].as_f64() > Some(105.0), "{noto}");
+    for one in [own, noto] {
+        let lines = &one["lines"];
+        for engine in ["off_in_chromium", "off_in_firefox"] {
+            let off = lines[engine].as_array().expect("sizes");
+            assert!(!off.iter().any(|size| size == 16.0), "{lines}");
+        }
+    }
+    // Every weight that a family has stays.
+    let weights = |name: &str| -> Vec<f64> {
+        let faces = over(name)["faces"].as_array().expect("faces");
+        faces
+            .iter()
+            .filter_map(|face| face["weight"].as_f64())
+            .collect()
+    };
+    assert!(weights("Noto Serif").contains(&700.0));
+    let families = stack["font_family"].as_str().expect("a stack");
+    assert!(
+        families.contains("\"DejaVu Serif via Noto Serif\""),
+        "{families}"
+    );
+    assert!(families.ends_with(", serif"), "{families}");
+    // Georgia's lines are not known, so nothing is made up of them.
+    let georgia = built(&["--use", "reading", "--like", "windows:Georgia", "--resize"]);
+    assert!(
+        georgia["resized"][0]["faces"][0]["lines"].is_null(),
+        "{georgia}"
+    );
+    let notes = georgia["notes"].to_string();
+    assert!(notes.contains("lines-not-known"), "{notes}");
+}
+
+#[test]
+fn resized_families_have_rules_and_no_names_of_their_own_where_there_are_no_rules() {
+    let arguments = [
+        "build",
+        "--use",
+        "interface",
+        "--like",
+        "windows:Arial",
+        "--resize",
+    ];
+    let run = Workshop::new().run_with(arguments, "");
+    assert!(run.status < 2, "{}", run.err);
+    for part in [
+        "font-family: \"Arial via Roboto\"",
+        "local(\"Roboto\")",
+        // `local()` knows no family by the name of another that it is shown for.
+        "local(\"Liberation Sans\")",
+        "ascent-override",
+    ] {
+        assert!(run.out.contains(part), "{part}: {}", run.out);
+    }
+    assert!(
+        run.err
+            .contains("All as large and their lines as high as Arial"),
+        "{}",
+        run.err
+    );
+    let plain = Workshop::new().run_with(arguments.into_iter().chain(["--as", "plain"]), "");
+    assert!(!plain.out.contains(" via "), "{}", plain.out);
+    assert!(plain.out.contains("\"Roboto\""), "{}", plain.out);
+}
+
+#[test]
+fn a_role_may_ask_for_one_size() {
+    let shop = Workshop::new();
+    shop.write(
+        "tidy-lattice.toml",
+        "platforms = [\"gnome\", \"android\"]\n[role.plain]\nuse = \"reading\"\n\
+         like = \"gnome:DejaVu Serif\"\nresize = true\nsizes = [18]\n",
+    );
+    let run = shop.run("build");
+    assert!(
+        run.out.contains("DejaVu Serif via Noto Serif"),
+        "{}{}",
+        run.out,
+        run.err
+    );
+    shop.write(
+        "tidy-lattice.toml",
+        "[role.plain]\nuse = \"reading\"\nresize = true\n",
+    );
+    shop.run("build").failed(3, &["role.plain.resize", "like"]);
 }

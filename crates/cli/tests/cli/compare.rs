@@ -51,7 +51,7 @@ fn a_picture_shows_the_word() {
 
 #[rstest]
 #[case("compare sans.ttf", 2, &["two or more"])]
-#[case("compare sans.ttf windows:Verdana", 2, &["known by name only", "record"])]
+#[case("compare sans.ttf windows:Tahoma", 2, &["known by name only", "record"])]
 #[case("compare sans.ttf windows:Vardana", 2, &["no family", "Vardana"])]
 #[case("compare sans.ttf --word x quaydesk.ttf", 2, &["--picture"])]
 fn wrong_usage_is_told(#[case] arguments: &str, #[case] status: i32, #[case] says: &[&str]) {
@@ -67,4 +67,23 @@ fn nothing_to_measure_is_told(#[case] arguments: &[&str], #[case] says: &str) {
         .run_with(arguments.iter().copied(), "")
         .failed(2, &[says]);
     assert!(workshop.new_files().is_empty());
+}
+
+/// Of Verdana somebody measured widths alone.
+#[test]
+fn a_card_of_widths_says_no_more_than_it_knows() {
+    let run = Workshop::new().run("compare sans.ttf windows:Verdana --all");
+    assert_eq!(run.status, 0, "{}", run.err);
+    for part in [
+        "nothing but the widths of single letters is known",
+        "not known",
+    ] {
+        assert!(run.out.contains(part), "{part}: {}", run.out);
+    }
+    let json = Workshop::new()
+        .run("compare sans.ttf windows:Verdana --json")
+        .json();
+    let verdana = &json["faces"][1];
+    assert_eq!(verdana["only_widths"], true, "{json}");
+    assert!(verdana["x_height"].is_null(), "{verdana}");
 }

@@ -113,6 +113,41 @@ fn fetched(workshop: &Workshop, engine: &str) -> String {
     "400a 700a"
 )]
 #[case::tick("x<input type=checkbox style='font:700 16px Brand'>", "400a", "400a")]
+#[case::value(
+    "abc<input value='ąć' style='font:700 16px Brand'>",
+    "400a 700a 700x",
+    "400a 700a 700x"
+)]
+#[case::placeholder(
+    "abc<input placeholder='ąć' style='font:700 16px Brand'>",
+    "400a 700a 700x",
+    "400a 700a 700x"
+)]
+#[case::placeholder_in_its_style(
+    "<style>::placeholder { font: italic 16px Brand }</style>abc<input placeholder='αβ'>",
+    "400a italic-g",
+    "400a italic-a italic-g"
+)]
+#[case::value_before_placeholder(
+    "abc<input value='a' placeholder='ąć' style='font:16px Brand'>",
+    "400a",
+    "400a"
+)]
+#[case::several_lines(
+    "abc<textarea style='font:700 16px Brand'>ąć</textarea>",
+    "400a 700x",
+    "400a 700a 700x"
+)]
+#[case::no_password_is_drawn(
+    "abc<input type=password value='ąć' style='font:700 16px Brand'>",
+    "400a 700a",
+    "400a 700a"
+)]
+#[case::a_date_is_the_browsers(
+    "abc<input type=date placeholder='ąć' style='font:700 16px Brand'>",
+    "400a 700a",
+    "400a 700a"
+)]
 #[case::other_family("x<b style='font-family:serif'>b</b>", "400a", "400a")]
 #[case::unknown_family("<p style='font-family: Nowhere, Brand'>abc</p>", "400a", "400a")]
 #[case::out_of_flow("x<b style='position:absolute'></b>", "400a", "400a 700a")]
@@ -360,4 +395,170 @@ fn a_page_over_its_budget_in_one_window_is_told_once() {
         "{}",
         run.out
     );
+}
+
+#[test]
+fn how_far_a_font_is_to_find_is_told() {
+    let workshop = site();
+    workshop.write("late.css", "@import url(later.css);");
+    workshop.write(
+        "later.css",
+        "@font-face { font-family: Late; src: url(700a.ttf); }",
+    );
+    workshop.write(
+        "page.html",
+        "<!doctype html><link rel=stylesheet href=fonts.css><link rel=stylesheet href=late.css>\
+         <style>@font-face { font-family: Own; src: url(italic-a.ttf); }</style>\
+         <p style='font-family: Brand'>a<p style='font-family: Late'>b<p style='font-family: Own'>c",
+    );
+    let json = workshop
+        .run("forecast page.html --viewport desktop -p gnome --json")
+        .json();
+    let files = json["pages"][0]["files"].as_array().expect("files");
+    let mut found: Vec<(&str, u64)> = (files.iter())
+        .map(|file| {
+            let family = file["family"].as_str().expect("a family");
+            (family, file["found_after"].as_u64().expect("a number"))
+        })
+        .collect();
+    found.sort_unstable();
+    assert_eq!(found, [("Brand", 2), ("Late", 3), ("Own", 1)]);
+    let run = workshop.run("forecast page.html --viewport desktop -p gnome");
+    assert!(run.out.contains("page, sheet, import"), "{}", run.out);
+}
+
+#[test]
+fn what_is_not_packed_is_told_with_what_travels() {
+    let workshop = site();
+    page(&workshop, "", "<p>abc</p>");
+    let run = workshop.run("forecast page.html --viewport desktop -p gnome");
+    assert!(run.out.contains("It is not packed"), "{}", run.out);
+    let json = workshop
+        .run("forecast page.html --viewport desktop -p gnome --json")
+        .json();
+    let file = &json["unpacked"][0];
+    let (plain, gzip) = (file["bytes"].as_u64(), file["gzip"].as_u64());
+    assert!(gzip > Some(1000) && gzip < plain, "{file}");
+    // What is packed already travels as it lies.
+    let cut = workshop.run("trim 400a.ttf --text abc --margin text -o cut");
+    assert_eq!(cut.status, 0, "{}", cut.err);
+    workshop.write(
+        "page.html",
+        "<!doctype html><link rel=stylesheet href=cut/fonts.css>\
+         <p style='font-family: \"Skerrymark Text\"'>abc",
+    );
+    let run = workshop.run("forecast page.html --viewport desktop -p gnome");
+    assert!(
+        run.out.contains("woff2") && !run.out.contains("not packed"),
+        "{}",
+        run.out
+    );
+}
+
+#[test]
+fn pages_of_languages_and_platforms_that_differ_are_summed_apart() {
+    let workshop = site();
+    page(&workshop, "", "<p>abc</p>");
+    let polish = workshop.read("page.html").replace("<body>", "<body>ą");
+    workshop.write("pl.html", polish.replace("<meta", "<html lang=pl><meta"));
+    workshop.write(
+        "fonts.css",
+        format!("{SHEET}@font-face {{ font-family: Own; src: local(Arial), url(700a.ttf); }}"),
+    );
+    let own = workshop.read("page.html").replace("Brand, serif", "Own");
+    workshop.write("own.html", own);
+    let json = workshop
+        .run("forecast page.html pl.html own.html --viewport desktop -p windows,android --json")
+        .json();
+    let sums = |list: &str| -> Vec<(String, u64, u64)> {
+        let sums = json[list].as_array().expect("sums").iter();
+        let sum = |sum: &serde_json::Value| {
+            let of = sum["of"].as_str().unwrap_or("-").to_owned();
+            (
+                of,
+                sum["pages"].as_u64().expect("a number"),
+                sum["files"].as_u64().expect("a number"),
+            )
+        };
+        sums.map(sum).collect()
+    };
+    assert_eq!(
+        sums("languages"),
+        [("-".to_owned(), 2, 2), ("pl".to_owned(), 1, 2)]
+    );
+    assert_eq!(
+        sums("platforms"),
+        [("Windows".to_owned(), 3, 2), ("Android".to_owned(), 3, 3)]
+    );
+}
+
+const PROJECT: &str = "\
+platforms = [\"gnome\"]
+sheets = [\"fonts.css\"]
+[[content]]
+files = [\"*.html\"]
+[[content]]
+files = [\"messages/*.txt\"]
+role = \"app\"
+[role.app]
+stack = \"Brand, sans-serif\"
+web = [\"400a.ttf\"]
+family = \"Brand\"
+";
+
+#[test]
+fn what_cut_fonts_would_fetch_stands_beside() {
+    let workshop = site();
+    page(&workshop, "", "<p>abc</p>");
+    workshop.write(
+        "tidy-lattice.toml",
+        PROJECT.replace("web = [\"400a.ttf\"]", "web = [\"fonts.css\"]"),
+    );
+    std::fs::create_dir_all(workshop.path("messages")).expect("a folder");
+    workshop.write("messages/en.txt", "abc");
+    let run = workshop.run("forecast --after-trim --viewport desktop --json");
+    assert_eq!(run.status, 0, "{}", run.err);
+    let page = &run.json()["pages"][0];
+    let (before, after) = (page["bytes"].as_u64(), page["after_trim"]["bytes"].as_u64());
+    assert!(
+        after > Some(500) && after < before.map(|bytes| bytes / 3),
+        "{page}"
+    );
+    let shown = workshop.run("forecast --after-trim --viewport desktop");
+    assert!(shown.out.contains("after trim"), "{}", shown.out);
+    let bare = Workshop::new();
+    bare.write("page.html", "abc");
+    let run = bare.run("forecast page.html --after-trim");
+    run.failed(2, &["--after-trim", "tidy-lattice.toml"]);
+}
+
+#[test]
+fn an_app_grows_by_each_language_of_its_texts() {
+    let workshop = site();
+    workshop.write("tidy-lattice.toml", PROJECT);
+    page(&workshop, "", "<p>abc</p>");
+    std::fs::create_dir_all(workshop.path("messages")).expect("a folder");
+    workshop.write("messages/en.txt", "The harbour office is open");
+    workshop.write("messages/el.txt", "Το γραφείο είναι ανοιχτό");
+    let json = workshop.run("forecast --app --json").json();
+    let languages = json["app"]["languages"].as_array().expect("languages");
+    let of = |tag: &str| {
+        let mut all = languages.iter();
+        let one = all.find(|one| one["language"] == tag).expect("a language");
+        (
+            one["alone"].as_u64().expect("bytes"),
+            one["adds"].as_u64().expect("bytes"),
+        )
+    };
+    let (english, greek) = (of("en"), of("el"));
+    let (whole, cut) = (json["app"]["bytes"].as_u64(), json["app"]["cut"].as_u64());
+    assert!(greek.0 > 1000 && english.0 > 1000, "{languages:?}");
+    // Latin letters are in both, as addresses and numbers need them.
+    assert!(greek.1 > english.1, "{languages:?}");
+    assert!(cut < whole && cut > Some(greek.0), "{json}");
+    let shown = workshop.run("forecast --app");
+    assert!(shown.out.contains("adds to the others"), "{}", shown.out);
+    Workshop::new()
+        .run("forecast --app")
+        .failed(2, &["--app", "project"]);
 }

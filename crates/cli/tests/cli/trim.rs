@@ -336,6 +336,26 @@ fn an_axis_is_left_as_asked(
     assert!(told.out.contains(&said), "{}", told.out);
 }
 
+/// A sheet may promise a weight that nothing is left of.
+#[test]
+fn a_weight_that_is_gone_is_told() {
+    let workshop = demo();
+    workshop.write(
+        "shop/public/assets/fonts/bold.css",
+        "@font-face { font-family: Harbourline; src: url(HarbourlineVF.ttf); font-weight: 700; }",
+    );
+    let sheet = "shop/public/assets/fonts/bold.css";
+    let run = workshop.run(&format!("trim {sheet} --text Harbour --axis wght=400..500"));
+    assert_eq!(run.status, 0, "{}", run.err);
+    assert!(
+        run.out.contains("its rule was for font-weight 700"),
+        "{}",
+        run.out
+    );
+    let run = workshop.run(&format!("trim {sheet} --text Harbour --axis wght=400..700"));
+    assert!(!run.out.contains("its rule was for"), "{}", run.out);
+}
+
 #[rstest]
 #[case::no_number("wght=bold", 2, "write an axis and what is left of it")]
 #[case::backwards("wght=600..500", 2, "write an axis and what is left of it")]
@@ -391,4 +411,122 @@ fn what_draws_without_css_gets_a_list_in_order() {
     workshop
         .run(&again)
         .failed(4, &["was not written by tidy-lattice"]);
+}
+
+#[test]
+fn what_borders_between_files_cut_is_told() {
+    let workshop = Workshop::new();
+    workshop.write("a.txt", "AVATAR Tavern Väter AVAL Žatec");
+    let run = workshop.run("trim text.ttf a.txt --range U+0-54,U+61-7A --range U+55-60 --json");
+    assert_eq!(run.status, 0, "{}", run.err);
+    let json = run.json();
+    // Ranges say nothing of texts.
+    assert!(json["faces"][0]["borders"].is_null(), "{json}");
+    let run = workshop.run("trim text.ttf a.txt --language en --slices 2 --json");
+    let json = run.json();
+    let borders = &json["faces"][0]["borders"];
+    let number = |name: &str| borders[name].as_u64().expect("a number");
+    assert!(number("pairs") > 20, "{borders}");
+    assert!(
+        number("cut") <= number("apart") && number("apart") < number("pairs"),
+        "{borders}"
+    );
+    let whole = workshop.run("trim text.ttf a.txt --json").json();
+    assert!(whole["faces"][0]["borders"].is_null());
+}
+
+/// A project with a font in slices of its own.
+fn cut_project(rules: &str) -> Workshop {
+    let workshop = Workshop::new();
+    workshop.write("page.html", "<html lang=en><link rel=stylesheet href=stacks.css><p style='font-family: var(--main-stack)'>Harbour office, open at nine");
+    workshop.write(
+        "tidy-lattice.toml",
+        format!(
+            "platforms = [\"windows\"]\n[[content]]\nfiles = [\"page.html\"]\n[role.main]\n\
+             web = [\"sans.ttf\"]\n[build]\noutput = \"stacks.css\"\n{rules}"
+        ),
+    );
+    workshop
+}
+
+#[test]
+fn a_project_says_how_its_fonts_are_cut() {
+    let workshop = cut_project(
+        "[trim]\noutput = \"small\"\nmargin = \"text\"\nformats = [\"woff\"]\nslices = \"text\"\n\
+         hints = false\nfeatures = [\"smcp\"]\n",
+    );
+    let run = workshop.run("trim");
+    assert_eq!(run.status, 0, "{}", run.err);
+    let css = workshop.read("small/fonts.css");
+    assert!(
+        css.contains("format(\"woff\")") && !css.contains("woff2"),
+        "{css}"
+    );
+    assert!(!css.contains("U+20-7E"), "{css}");
+    // The command line has the last word.
+    let json = workshop
+        .run("trim --margin languages --format woff2 -o other --json")
+        .json();
+    assert_eq!(json["folder"], "other");
+    assert!(json["css"].as_str().expect("a sheet").contains("woff2"));
+    // Fonts that are named are not the project's.
+    let json = workshop.run("trim text.ttf --text abc --json").json();
+    assert!(json["folder"].is_null(), "{json}");
+}
+
+#[rstest]
+#[case::slices("slices = \"many\"", "trim.slices: many")]
+#[case::number("slices = 0", "trim.slices: 0")]
+#[case::axes("axes = [\"wght\"]", "trim.axes: wght")]
+#[case::features("features = [\"small\"]", "trim.features: small")]
+#[case::margin("margin = \"wide\"", "wide")]
+#[case::unknown("margins = \"text\"", "margins")]
+fn rules_that_cannot_be_are_told(#[case] rule: &str, #[case] says: &str) {
+    let workshop = cut_project(&format!("[trim]\n{rule}\n"));
+    workshop.run("trim").failed(3, &["tidy-lattice.toml", says]);
+}
+
+#[test]
+fn build_cuts_as_it_goes() {
+    let workshop = cut_project("[trim]\noutput = \"small\"\n");
+    let before = workshop.run("build --check");
+    assert_eq!(before.status, 1, "{}", before.out);
+    assert!(before.out.contains("is not there yet"), "{}", before.out);
+    let run = workshop.run("build");
+    assert!(run.status < 2, "{}", run.err);
+    assert!(run.out.contains("1 cut font file of"), "{}", run.out);
+    let css = workshop.read("stacks.css");
+    let url = css.split("url(\"small/").nth(1).expect("the cut file");
+    let name = url.split('"').next().expect("a name");
+    let cut = face(&workshop, &format!("small/{name}"));
+    assert!(cut.maps('H') && name.ends_with(".woff2"));
+    assert!(!css.contains("sans.ttf"), "{css}");
+    // The lines are those of the whole font.
+    let whole = cut_project("");
+    assert!(whole.run("build").status < 2);
+    let pinned = |css: &str| -> Vec<String> {
+        let lines = css.lines().filter(|line| line.contains("-override"));
+        lines.map(str::to_owned).collect()
+    };
+    assert_eq!(pinned(&css), pinned(&whole.read("stacks.css")));
+    assert_eq!(workshop.run("build --check").status, 0);
+    // Nothing is left of the sheets that it read.
+    let files = workshop.new_files();
+    assert!(
+        !files.iter().any(|file| file.contains("role-")),
+        "{files:?}"
+    );
+    // A file that somebody takes away is missed.
+    std::fs::remove_file(workshop.path(&format!("small/{name}"))).expect("it is there");
+    assert_eq!(workshop.run("build --check").status, 1);
+    // To standard output, nothing is written.
+    let bare = cut_project("[trim]\noutput = \"small\"\n");
+    bare.write(
+        "tidy-lattice.toml",
+        bare.read("tidy-lattice.toml")
+            .replace("output = \"stacks.css\"", ""),
+    );
+    let run = bare.run("build");
+    assert!(run.out.contains("url(\"small/"), "{}", run.out);
+    assert!(!bare.path("small").exists());
 }

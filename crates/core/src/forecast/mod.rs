@@ -10,6 +10,7 @@ use tidy_lattice_documents::page::{
     Control, Display, Flow, FlowKind, FlowNode, TablePart, TextStyle,
 };
 use tidy_lattice_documents::style::read::FaceSource;
+use tidy_lattice_glyphs::font::Container;
 use tidy_lattice_layout::Engine;
 
 /// Up to how many different characters a file counts as fetched for a few only.
@@ -28,6 +29,11 @@ pub struct ForecastFile {
     pub url: String,
     /// Its size as it lies, in bytes.
     pub bytes: u64,
+    /// Whether it is packed already, so that it travels as it lies (WOFF, WOFF2).
+    pub packed: bool,
+    /// How many files a browser reads before it learns of it: the page alone, the page and a
+    /// sheet, one more for each import between.
+    pub found_after: usize,
     /// Characters that it is fetched for, repeats included.
     pub characters: u64,
     /// How many different ones.
@@ -106,18 +112,47 @@ fn shown_by_style(flow: &Flow, engine: Engine) -> Vec<(&TextStyle, Shown)> {
         if is_blank(text) && !measured {
             continue;
         }
-        let place = by_style.iter().position(|(style, _)| **style == *node.text);
-        let place = place.unwrap_or_else(|| {
-            by_style.push((&node.text, Shown::default()));
-            by_style.len() - 1
-        });
-        let shown = &mut by_style[place].1;
+        let shown = of_style(&mut by_style, &node.text);
         shown.measured |= measured;
         // Blanks alone between boxes are not drawn.
-        if is_blank(text) {
-            continue;
+        if !is_blank(text) {
+            shown.add(text, &node.text);
         }
-        let small = (node.text.variants.iter())
+    }
+    for field in &flow.in_fields {
+        if !is_blank(&field.text) {
+            of_style(&mut by_style, &field.style).add(&field.text, &field.style);
+        }
+        // Chromium measures a field of one line whatever its text; Firefox measures the
+        // placeholder's box, too.
+        let own = &flow.nodes[field.node];
+        let one_line = matches!(own.kind, FlowKind::Control(Control::Field(_)));
+        if field.placeholder && engine == Engine::Firefox {
+            of_style(&mut by_style, &field.style).measured = true;
+        } else if one_line && engine != Engine::Firefox {
+            of_style(&mut by_style, &own.text).text.push(' ');
+        }
+    }
+    by_style
+}
+
+/// What is shown in a style, which may be new.
+fn of_style<'s, 'f>(
+    by_style: &'s mut Vec<(&'f TextStyle, Shown)>,
+    style: &'f TextStyle,
+) -> &'s mut Shown {
+    let place = by_style.iter().position(|(known, _)| *known == style);
+    let place = place.unwrap_or_else(|| {
+        by_style.push((style, Shown::default()));
+        by_style.len() - 1
+    });
+    &mut by_style[place].1
+}
+
+impl Shown {
+    /// Adds a text, as it is drawn in `style`.
+    fn add(&mut self, text: &str, style: &TextStyle) {
+        let small = (style.variants.iter())
             .any(|(_, keywords)| keywords.iter().any(|word| word.ends_with("small-caps")));
         let drawn = text.chars().map(|c| {
             if c.is_whitespace() && c != '\u{A0}' {
@@ -127,14 +162,13 @@ fn shown_by_style(flow: &Flow, engine: Engine) -> Vec<(&TextStyle, Shown)> {
             }
         });
         for character in drawn.filter(|c| !c.is_control()) {
-            shown.text.push(character);
+            self.text.push(character);
             // Where a font has no small capitals, its capitals are set smaller.
             if small {
-                shown.text.extend(character.to_uppercase());
+                self.text.extend(character.to_uppercase());
             }
         }
     }
-    by_style
 }
 
 fn is_blank(text: &str) -> bool {
@@ -233,6 +267,10 @@ pub fn forecast(
                         rule: rule.clone(),
                         url: url_of(web, file),
                         bytes,
+                        packed: candidate.face.as_ref().is_none_or(|face| {
+                            matches!(face.container(), Container::Woff | Container::Woff2)
+                        }),
+                        found_after: found_after(web, rule),
                         characters: 0,
                         distinct: 0,
                         only_for: Vec::new(),
@@ -282,6 +320,13 @@ pub fn forecast(
         unread_sheets: Vec::new(),
         files,
     }
+}
+
+/// How many files are read before the rule is known.
+fn found_after(web: &[WebFace], rule: &str) -> usize {
+    let mut placed = web.iter().map(|face| &face.placed);
+    let placed = placed.find(|placed| format!("{}:{}", placed.file, placed.line) == rule);
+    placed.map_or(1, |placed| placed.depth + 1)
 }
 
 /// The URL of a file as its rule has it.

@@ -245,7 +245,9 @@ fn web_rules(family: &str, web: &WebFont, display: &str) -> Vec<FontFaceRule> {
     let slices = web.slices.iter().enumerate();
     slices
         .map(|(number, slice)| FontFaceRule {
-            comment: if number == 0 {
+            comment: if number == 0 && web.slices.len() == 1 {
+                comment.to_owned()
+            } else if number == 0 {
                 format!("{comment} In {} files.", web.slices.len())
             } else {
                 String::new()

@@ -93,3 +93,47 @@ pub fn borders<'t>(
     borders.most = cut;
     borders
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use tidy_lattice_glyphs::font::{FacePick, FontFile, Limits};
+
+    fn face() -> Face {
+        let bytes = tidy_lattice_demo::file("fonts/SkerrymarkText-Regular.ttf");
+        let file = FontFile::read(bytes.expect("a font").to_vec(), Limits::DEFAULT);
+        Face::open(&file.expect("a font"), &FacePick::default()).expect("a face")
+    }
+
+    fn set(letters: &str) -> CharacterSet {
+        CharacterSet::of(letters.chars().map(u32::from))
+    }
+
+    #[test]
+    fn pairs_that_the_face_kerns_are_counted_where_a_border_parts_them() {
+        let face = face();
+        let mut shaper = Shaper::new(&face);
+        let kerned = ["AV", "Ta", "Yo", "Va"].into_iter().find(|pair| {
+            let alone: i64 = pair.chars().map(|c| shaper.units(&c.to_string())).sum();
+            alone != shaper.units(pair)
+        });
+        let kerned = kerned.expect("the demo's text face kerns");
+        let (first, second) = kerned.split_at(1);
+        let (a, b) = (set(&format!("{first}n")), set(&format!("{second}m")));
+        let text = format!("{kerned} nm {kerned}");
+        let cut = borders(&face, &[&a, &b], std::iter::once(text.as_str()));
+        assert_eq!((cut.pairs, cut.apart, cut.cut), (3, 3, 2));
+        assert_eq!((cut.most[0].text.as_str(), cut.most[0].count), (kerned, 2));
+        assert_ne!(cut.most[0].wider, 0);
+        // In one file nothing is parted.
+        let both = set(&format!("{kerned}nm"));
+        let cut = borders(&face, &[&both], std::iter::once(text.as_str()));
+        assert_eq!((cut.pairs, cut.apart, cut.cut), (3, 0, 0));
+        // What several files have comes from the first.
+        let cut = borders(&face, &[&both, &b], std::iter::once(text.as_str()));
+        assert_eq!(cut.apart, 0);
+        // Letters that the face lacks are not counted.
+        let cut = borders(&face, &[&a, &b], std::iter::once("漢字"));
+        assert_eq!(cut, Borders::default());
+    }
+}

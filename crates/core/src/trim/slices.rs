@@ -232,3 +232,48 @@ pub(super) fn made_to_fit(
     }
     Ok(all)
 }
+
+#[cfg(test)]
+mod tests {
+    use std::collections::BTreeSet;
+
+    use super::*;
+    use crate::trim::{Margin, with_margin};
+    use tidy_lattice_coverage::need::Need;
+    use tidy_lattice_glyphs::text::Source;
+
+    /// The place in the order of use that each of `letters` has for Japanese texts.
+    fn places(text: &str, letters: &str) -> Vec<usize> {
+        let need = Need::gather(&[Source {
+            name: "ja.txt".to_owned(),
+            text: text.to_owned(),
+        }]);
+        let languages = BTreeSet::from(["ja".to_owned()]);
+        let need = with_margin(&need, &languages, Margin::Languages, Vec::new());
+        let own = need.characters.clone();
+        let units = units(&need, &own);
+        let place = |letter: char| {
+            let point = u32::from(letter);
+            let place = units.iter().position(|unit| unit.points.contains(&point));
+            place.unwrap_or_else(|| panic!("{letter} is needed"))
+        };
+        letters.chars().map(place).collect()
+    }
+
+    #[test]
+    fn what_the_text_has_comes_first_then_what_is_frequent_in_its_language() {
+        // 亜 comes first by its number, 人 is in every second sentence, 鮭 in none.
+        let places = places("港の霧", "霧人亜");
+        assert!(places[0] < places[1] && places[1] < places[2], "{places:?}");
+    }
+
+    #[test]
+    fn without_texts_of_a_language_words_of_it_stand_for_them() {
+        let languages = BTreeSet::from(["en".to_owned(), "ja".to_owned()]);
+        let need = with_margin(&Need::default(), &languages, Margin::Languages, Vec::new());
+        assert_eq!(need.words.len(), 2);
+        assert!(need.frequent[&u32::from('e')] > need.frequent[&u32::from('z')]);
+        let none = with_margin(&Need::default(), &BTreeSet::new(), Margin::Text, Vec::new());
+        assert!(none.words.is_empty() && none.frequent.is_empty());
+    }
+}

@@ -119,7 +119,13 @@ fn faces_of_the_same_widths_do_not_lend_their_lines() {
             ..
         }
     ));
-    assert_eq!(found("Verdana").family.known, Known::ByName);
+    assert_eq!(found("Tahoma").family.known, Known::ByName);
+    // Of Verdana the widths of letters are known, and nothing else.
+    let verdana = card("Verdana");
+    assert!(verdana.only_widths() && !verdana.knows_features());
+    assert_eq!(verdana.line().source, LineSource::NotKnown);
+    assert!(verdana.maps('ż') && verdana.maps('Ω') && verdana.maps('Ж'));
+    assert!(!verdana.maps('漢'), "that is a width of another font");
     assert!(
         matches!(find(windows, "Arail Roman"), Looked::Unknown(near) if near.contains(&"Times New Roman"))
     );

@@ -36,6 +36,7 @@ fn web() -> Vec<WebFace> {
                 },
                 file: "a.css".to_owned(),
                 line: 1,
+                depth: 1,
             },
             files: vec![Some(Ok(WebFile {
                 name: (*path).to_owned(),

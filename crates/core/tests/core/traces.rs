@@ -41,6 +41,7 @@ fn rules(css: &str) -> Vec<WebFace> {
                 face: face.clone(),
                 file: "a.css".to_owned(),
                 line,
+                depth: 1,
             },
         })
         .collect()

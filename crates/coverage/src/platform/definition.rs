@@ -109,6 +109,8 @@ pub enum Likeness {
     /// Made from an open face that was designed to have the same widths; its
     /// line metrics are its own.
     SameWidths,
+    /// Made from widths of the face that somebody else measured; nothing else is known.
+    WidthsAlone,
 }
 
 /// Why a file defines no platform.
@@ -327,7 +329,7 @@ impl FamilyDefinition {
         if carded != self.cards_are.is_some() {
             return Err(wrong(
                 place(),
-                "cards_are goes with cards: itself, same-metrics or same-widths",
+                "cards_are goes with cards: itself, same-metrics, same-widths or widths-alone",
             ));
         }
         Ok(())

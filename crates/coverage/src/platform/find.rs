@@ -72,7 +72,7 @@ pub fn as_face(found: Found<'_>, mut card: Card) -> Result<Face, CardError> {
     let Found { family, face } = found;
     if let Known::Measured { likeness, .. } = family.known
         && let likeness = face.card_is.unwrap_or(likeness)
-        && likeness != Likeness::Itself
+        && !matches!(likeness, Likeness::Itself | Likeness::WidthsAlone)
     {
         card.measured_on = Some(card.names.family.clone());
         if likeness == Likeness::SameWidths {

@@ -150,7 +150,7 @@ impl Known {
                 (Likeness::Itself, true) => "browser",
                 (Likeness::Itself, false) => "file",
                 (Likeness::SameMetrics, _) => "twin",
-                (Likeness::SameWidths, _) => "widths",
+                (Likeness::SameWidths | Likeness::WidthsAlone, _) => "widths",
             },
         }
     }
@@ -169,6 +169,7 @@ impl Known {
                 Likeness::Itself => "measured".to_owned(),
                 Likeness::SameMetrics => format!("measured on {family} (same metrics)"),
                 Likeness::SameWidths => format!("widths measured on {family}"),
+                Likeness::WidthsAlone => format!("widths alone, from {from}"),
             },
         }
     }

@@ -25,8 +25,23 @@ pub struct FlowPage {
 pub struct Flow {
     /// The nodes.
     pub nodes: Vec<FlowNode>,
+    /// What stands in form fields, which are as large with any text.
+    pub in_fields: Vec<FieldText>,
     /// Whether the page is in quirks mode.
     pub quirks: bool,
+}
+
+/// A text in a form field: its value, else its placeholder.
+#[derive(Debug, Clone)]
+pub struct FieldText {
+    /// The field, by its number among the nodes.
+    pub node: usize,
+    /// The text.
+    pub text: String,
+    /// Its style: that of the field, or of `::placeholder`.
+    pub style: Arc<TextStyle>,
+    /// Whether it is the placeholder.
+    pub placeholder: bool,
 }
 
 /// An element, or a text in one.
@@ -211,7 +226,7 @@ impl Flow {
         }
         Flow {
             nodes,
-            quirks: false,
+            ..Flow::default()
         }
     }
 }

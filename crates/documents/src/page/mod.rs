@@ -22,7 +22,7 @@ mod walk;
 mod work;
 
 pub use dom::{Dom, NodeId};
-pub use flow::{Control, Flow, FlowKind, FlowNode, FlowPage, Natural, Sign};
+pub use flow::{Control, FieldText, Flow, FlowKind, FlowNode, FlowPage, Natural, Sign};
 pub use sheets::{
     Files, OpenedFile, PageProblem, PlacedFace, Unread, following, font_faces, may_be_quoted,
 };

@@ -66,6 +66,9 @@ pub struct PlacedFace {
     pub file: String,
     /// The line, counted from 1.
     pub line: u32,
+    /// How many files lead from the page to it: none in the page itself, one in a sheet that
+    /// the page links, two in one that this imports, and so on.
+    pub depth: usize,
 }
 
 /// A rule with selectors, ready for the cascade.
@@ -152,7 +155,7 @@ impl Gathered {
         files: &dyn Files,
         viewport: Viewport,
     ) {
-        self.named(url, base, (page, line), &[], files, viewport, 0);
+        self.named(url, base, (page, line), &[], files, viewport, 1);
     }
 
     #[allow(clippy::too_many_arguments)]
@@ -166,7 +169,7 @@ impl Gathered {
         viewport: Viewport,
         depth: usize,
     ) {
-        if depth > DEEPEST_IMPORT || self.sheets >= MOST_SHEETS {
+        if depth > DEEPEST_IMPORT + 1 || self.sheets >= MOST_SHEETS {
             self.problem(
                 named_in,
                 line,
@@ -236,6 +239,7 @@ impl Gathered {
                     face: (**face).clone(),
                     file: name.to_owned(),
                     line: item.line,
+                    depth,
                 }),
                 Rule::Layers(names) => {
                     for inside in names {

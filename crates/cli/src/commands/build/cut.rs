@@ -56,6 +56,15 @@ pub fn cut_fonts(
             let by_sheet = named.iter().any(|named| is_sheet(named));
             named.contains(&face.source) || by_sheet && family == face.family
         };
+        // A font for another script is one file, or stays as it is.
+        for script in &mut role.scripts {
+            let path = project.path(&script);
+            let mut faces = cut.faces.iter();
+            let face = faces.find(|face| face.source == path && face.files.len() == 1);
+            if let Some((name, _)) = face.and_then(|face| face.files.first()) {
+                *script = output.join(name);
+            }
+        }
         let faces: Vec<&CutFace> = cut.faces.iter().filter(of_role).collect();
         let Some(family) = faces.first().map(|face| face.family.clone()) else {
             continue;

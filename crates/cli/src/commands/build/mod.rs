@@ -26,6 +26,7 @@ use crate::progress::while_working;
 use crate::results::{AppStacks, BuiltStacks};
 use crate::show;
 use crate::show::picture::{self, Form};
+use crate::show::text::kilobytes;
 use crate::writing;
 use crate::{input, output, screen, watching};
 
@@ -434,7 +435,11 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
         for (name, css) in APART.iter().zip(&sheets) {
             writing::write_file(&folder.join(name), css.as_bytes(), args.force)?;
         }
-        return output::view(&format!("{report}\nWritten to {}.\n", folder.display()));
+        let cut = cut_files(stacks);
+        return output::view(&format!(
+            "{report}\nWritten to {}{cut}.\n",
+            folder.display()
+        ));
     }
     let result = result(args, json, stacks);
     let sheet = stacks.sheet.as_deref();
@@ -445,7 +450,11 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
             }
             writing::write_file(path, result.as_bytes(), args.force)?;
             let next = show::build::use_of(stacks.built(), path, stacks.of_pages.is_some());
-            output::view(&format!("{report}\nWritten to {}.\n{next}", path.display()))
+            let cut = cut_files(stacks);
+            output::view(&format!(
+                "{report}\nWritten to {}{cut}.\n{next}",
+                path.display()
+            ))
         }
         None if json => output::print(&result),
         // Plain stacks are a report by themselves.
@@ -455,6 +464,20 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
             output::print(&result)
         }
     }
+}
+
+/// What to say of cut fonts that were written.
+fn cut_files(stacks: &Stacks) -> String {
+    let Some((folder, files)) = &stacks.cut else {
+        return String::new();
+    };
+    let bytes: u64 = files.iter().map(|(_, bytes)| bytes.len() as u64).sum();
+    format!(
+        ", and {} of {} KB to {}",
+        show::count(files.len() as u64, "cut font file", "cut font files"),
+        kilobytes(bytes),
+        folder.display()
+    )
 }
 
 /// The stand-in whose local face breaks most paragraphs as it is.

@@ -92,6 +92,13 @@ pub fn named(
             ));
         }
     }
+    for gone in &face.gone {
+        notes.push(format!(
+            "its rule was for {gone}, which is outside of what is left of its axes ({}): text that \
+             asks for it is set in the nearest that is left",
+            trimmed.axes.join(", ")
+        ));
+    }
     if let (Some(name), None) = (&face.reserved, &args.family) {
         notes.push(format!(
             "its licence reserves the name “{name}”: a changed font may need another; \

@@ -709,3 +709,33 @@ fn spread(terms: &Terms, assignment: &Assignment, factors: &[f64]) -> f64 {
         .sum();
     ((square / total).sqrt() / mean * 10_000.0).round() / 100.0
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_least_size_that_comes_to_the_same_is_stated() {
+        for declared in [97.43, 104.9, 88.12, 100.0, 62.5] {
+            let stated = least(&[16.0, 26.0], declared);
+            assert!(
+                stated <= declared && stated > declared - 0.11,
+                "{declared}: {stated}"
+            );
+            for size in [16.0, 26.0] {
+                assert_eq!(
+                    chromium::glyph_size(size, stated),
+                    chromium::glyph_size(size, declared),
+                    "{declared} at {size}"
+                );
+            }
+            let less = (stated * 100.0 - 1.0).round() / 100.0;
+            let same = [16.0, 26.0].into_iter().all(|size| {
+                chromium::glyph_size(size, less) == chromium::glyph_size(size, declared)
+            });
+            assert!(!same, "{declared}: {less} would do");
+        }
+        assert_eq!(least(&[16.0], 100.0), 100.0);
+        assert_eq!(least(&[], 97.43), 97.43);
+    }
+}

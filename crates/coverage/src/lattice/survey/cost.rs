@@ -1,12 +1,13 @@
 //! How many fonts each text touches: each is a file to load, and in an app that
 //! draws its own text one more batch.
 
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 
 use rayon::prelude::*;
 use serde::Serialize;
 
-use super::super::stack::Origin;
+use super::super::fetch::fetched;
+use super::super::stack::{Candidate, Origin};
 use super::Outcome;
 
 /// A source and the fonts that it touches.
@@ -18,7 +19,8 @@ pub struct TextCost {
     pub clusters: u64,
     /// The fonts on the device where it touches most, most used first.
     pub fonts: Vec<FontCost>,
-    /// How many of them are files to load.
+    /// How many files are loaded for it: those that show something, and those that are asked
+    /// for characters that they do not have.
     pub files: usize,
     /// The size of these files together, in bytes.
     pub bytes: u64,
@@ -35,7 +37,7 @@ pub struct FontCost {
     /// The file's size in bytes.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub bytes: Option<u64>,
-    /// Clusters that it shows, repeats included.
+    /// Clusters that it shows, repeats included; none of a file that is loaded in vain.
     pub clusters: u64,
     /// What it shows, where it is loaded for at most eight different clusters.
     #[serde(skip_serializing_if = "Vec::is_empty")]
@@ -83,31 +85,23 @@ pub(super) fn gather(outcomes: &[Outcome<'_>]) -> Vec<TextCost> {
 fn cost<'a>(source: &str, outcomes: impl Iterator<Item = &'a Outcome<'a>>) -> TextCost {
     let mut fonts: Vec<(FontCost, Vec<String>)> = Vec::new();
     let mut clusters = 0;
+    let mut asked: BTreeMap<String, u64> = BTreeMap::new();
     for outcome in outcomes {
         clusters += outcome.bucket.need.total;
+        let candidates = &outcome.resolved.candidates;
+        let clusters_of = outcome.bucket.need.clusters.iter();
+        let characters = clusters_of.flat_map(|cluster| cluster.text.chars());
+        for number in fetched(candidates, characters).into_keys() {
+            let candidate = &candidates[number];
+            if let (Origin::Web { file, .. }, Some(bytes)) = (&candidate.origin, candidate.bytes)
+                && asked.insert(file.clone(), bytes).is_none()
+            {
+                font_of(&mut fonts, candidate);
+            }
+        }
         for (cluster, judged) in outcome.bucket.need.clusters.iter().zip(&outcome.judged) {
             let Some(number) = judged.by else { continue };
-            let candidate = &outcome.resolved.candidates[number];
-            let (file, bytes) = match &candidate.origin {
-                Origin::Web { file, .. } if candidate.bytes.is_some() => {
-                    (Some(file.clone()), candidate.bytes)
-                }
-                _ => (None, None),
-            };
-            let place = fonts
-                .iter()
-                .position(|(known, _)| known.name == candidate.name && known.file == file)
-                .unwrap_or_else(|| {
-                    let font = FontCost {
-                        name: candidate.name.clone(),
-                        file,
-                        bytes,
-                        clusters: 0,
-                        only_for: Vec::new(),
-                    };
-                    fonts.push((font, Vec::new()));
-                    fonts.len() - 1
-                });
+            let place = font_of(&mut fonts, &candidates[number]);
             let (font, shown) = &mut fonts[place];
             font.clusters += cluster.count;
             if shown.len() <= FEW && !shown.contains(&cluster.text) {
@@ -135,8 +129,32 @@ fn cost<'a>(source: &str, outcomes: impl Iterator<Item = &'a Outcome<'a>>) -> Te
     TextCost {
         source: source.to_owned(),
         clusters,
-        files: fonts.iter().filter(|font| font.bytes.is_some()).count(),
-        bytes: fonts.iter().filter_map(|font| font.bytes).sum(),
+        files: asked.len(),
+        bytes: asked.values().sum(),
         fonts,
     }
+}
+
+/// The place of a font among `fonts`, where it may be new.
+fn font_of(fonts: &mut Vec<(FontCost, Vec<String>)>, candidate: &Candidate) -> usize {
+    let (file, bytes) = match &candidate.origin {
+        Origin::Web { file, .. } if candidate.bytes.is_some() => {
+            (Some(file.clone()), candidate.bytes)
+        }
+        _ => (None, None),
+    };
+    let known = fonts
+        .iter()
+        .position(|(known, _)| known.name == candidate.name && known.file == file);
+    known.unwrap_or_else(|| {
+        let font = FontCost {
+            name: candidate.name.clone(),
+            file,
+            bytes,
+            clusters: 0,
+            only_for: Vec::new(),
+        };
+        fonts.push((font, Vec::new()));
+        fonts.len() - 1
+    })
 }

@@ -3,12 +3,23 @@
 use std::sync::Arc;
 
 use super::{Builder, pictures};
+use crate::page::cascade::Computed;
 use crate::page::dom::{Dom, NodeId};
-use crate::page::flow::{Control, FlowKind, Natural};
+use crate::page::flow::{Control, FieldText, FlowKind, Natural};
 use crate::style::computed::BoxStyle;
+use crate::style::read::PseudoElement;
 
 /// The size of a frame or canvas that states none (CSS 2.2, §10.3.2), in px.
 const FRAME: (f32, f32) = (300.0, 150.0);
+
+/// Fields whose text the browser makes up, in its own language.
+const MADE_UP: [&str; 6] = ["date", "time", "datetime-local", "month", "week", "color"];
+
+/// What stands for each letter of a password (HTML, §15.5.6).
+const MASK: &str = "\u{2022}";
+
+/// More of them look alike.
+const MOST_MASKED: usize = 100;
 
 /// Elements whose size is their own.
 pub(super) fn is_replaced(tag: &str) -> bool {
@@ -66,6 +77,55 @@ impl Builder<'_> {
             tag if is_replaced(tag) => FlowKind::Replaced(self.natural(node, tag)),
             _ => FlowKind::Element(tag.to_owned()),
         }
+    }
+
+    /// Notes what a form field shows: its value, else its placeholder.
+    pub(super) fn in_field(&mut self, node: NodeId, flow: usize, computed: &Computed) {
+        let attribute = |name: &str| self.dom.attribute(node, name).unwrap_or_default();
+        let value = match &self.flow.nodes[flow].kind {
+            FlowKind::Control(Control::Field(_)) => {
+                let value = attribute("value");
+                let kind = attribute("type").to_ascii_lowercase();
+                if MADE_UP.contains(&kind.as_str()) {
+                    return;
+                }
+                if kind == "password" {
+                    MASK.repeat(value.chars().count().min(MOST_MASKED))
+                } else {
+                    value.to_owned()
+                }
+            }
+            FlowKind::Control(Control::Area(..)) => self.dom.own_text(node),
+            _ => return,
+        };
+        if !value.is_empty() {
+            self.flow.in_fields.push(FieldText {
+                node: flow,
+                text: value,
+                style: computed.style.clone(),
+                placeholder: false,
+            });
+            return;
+        }
+        let placeholder = attribute("placeholder").to_owned();
+        if placeholder.is_empty() {
+            return;
+        }
+        let pseudo = PseudoElement::Placeholder;
+        let style = if self.cascade.has(self.dom, node, pseudo) {
+            let made = self
+                .cascade
+                .compute(self.dom, node, Some(pseudo), computed, self.root);
+            made.style
+        } else {
+            computed.style.clone()
+        };
+        self.flow.in_fields.push(FieldText {
+            node: flow,
+            text: placeholder,
+            style,
+            placeholder: true,
+        });
     }
 
     /// A size that an attribute states, in px.

@@ -1,5 +1,9 @@
 //! `forecast`: which font files each page fetches.
 
+mod after_trim;
+mod app;
+mod sums;
+
 use std::collections::BTreeSet;
 use std::path::Path;
 
@@ -10,14 +14,16 @@ use tidy_lattice_core::page::PageProblem;
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::style::url_path;
 use tidy_lattice_project::building::stand_for_missing;
-use tidy_lattice_project::file::Project;
+use tidy_lattice_project::file::{NAME, Project};
 use tidy_lattice_project::pages::{Pages, ReadPage, Window};
 use tidy_lattice_project::stack::{any_unreadable, named_platforms, tell};
 
+use self::after_trim::CutRules;
+use super::trim::cut_project;
 use crate::args::{ForecastArgs, SiteArgs};
 use crate::error::{CliError, Outcome};
 use crate::progress::Progress;
-use crate::results::{Forecasts, NeverFetched, PageForecast, Preload};
+use crate::results::{AfterTrim, Forecasts, NeverFetched, PageForecast, Preload};
 use crate::{input, screen, show};
 
 /// Files that are worth asking for at once: more slow the page down.
@@ -60,6 +66,27 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
         .and_then(|project| project.forecast.budget.clone());
     let budget = args.budget.clone().or(of_project);
     let budget = budget.as_deref().map(bytes).transpose()?;
+    if args.app {
+        return Ok(Forecasts {
+            app: Some(app::app(args, project.as_ref(), access)?),
+            ..empty(args.engine.into())
+        });
+    }
+    let cut = match (&project, args.after_trim) {
+        (Some(project), true) => {
+            let path = args.project.clone();
+            let path = path.unwrap_or_else(|| project.path(NAME));
+            Some(CutRules::of(&cut_project(&path, &args.site)?))
+        }
+        (None, true) => {
+            return Err(CliError::Usage(
+                "--after-trim: the fonts that are cut are those of a project; write a \
+                 tidy-lattice.toml (`init` begins one), or name it with --project"
+                    .to_owned(),
+            ));
+        }
+        _ => None,
+    };
     let windows = Window::named(&args.view.viewports, project.as_ref())?;
     let platforms = named_platforms(&args.platforms, project.as_ref(), access)?;
     let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(access)).collect();
@@ -69,30 +96,43 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
     let mut loader = pages.loader(access);
     let engine: Engine = args.engine.into();
     let mut result = Forecasts {
-        engine,
-        pages: Vec::new(),
         budget,
-        over_budget: 0,
-        not_known: 0,
-        never_fetched: Vec::new(),
-        problems: Vec::new(),
+        ..empty(engine)
     };
     let mut known: BTreeSet<DeclaredFont> = BTreeSet::new();
     let progress = Progress::start("Reading pages", pages.files.len() * windows.len());
     for file in &pages.files {
-        let mut cells: Vec<(Forecast, Vec<(String, String)>)> = Vec::new();
+        let mut cells: Vec<Fetched> = Vec::new();
+        let mut language = None;
         for window in &windows {
             let ReadPage { page, web } = pages.read(file, window, &mut loader);
             known.extend(declared(&web));
+            let root = page.flow.nodes.first();
+            language = root
+                .and_then(|root| root.language.as_deref())
+                .map(str::to_owned);
+            let cut_web = cut.as_ref().map(|cut| cut.in_place(&web));
             for (platform, device) in platforms.iter().zip(&devices) {
                 let here = Forecast {
                     unread_sheets: unread_sheets(&page.problems, &web),
                     ..forecast(&page.flow, &web, Some(device), engine)
                 };
+                let after = cut_web.as_ref().map(|web| {
+                    let after = forecast(&page.flow, web, Some(device), engine);
+                    AfterTrim {
+                        files: after.files.len(),
+                        bytes: after.bytes,
+                    }
+                });
                 let place = (platform.platform.title.clone(), window.label());
-                match cells.iter_mut().find(|(known, _)| *known == here) {
-                    Some((_, places)) => places.push(place),
-                    None => cells.push((here, vec![place])),
+                let mut known = cells.iter_mut();
+                match known.find(|cell| cell.forecast == here && cell.after_trim == after) {
+                    Some(cell) => cell.places.push(place),
+                    None => cells.push(Fetched {
+                        forecast: here,
+                        after_trim: after,
+                        places: vec![place],
+                    }),
                 }
             }
             for problem in page.problems {
@@ -105,12 +145,15 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
         let all = windows.len() * platforms.len();
         let name = file.path.display().to_string();
         result.pages.extend(
-            cells.into_iter().map(|(forecast, places)| {
-                page_forecast(&name, forecast, &places, all, windows.len())
-            }),
+            cells
+                .into_iter()
+                .map(|cell| page_forecast(&name, language.as_ref(), cell, all, windows.len())),
         );
     }
     drop(progress);
+    result.languages = sums::by_language(&result.pages);
+    result.platforms = sums::by_platform(&result.pages, &platforms, windows.len());
+    result.unpacked = sums::unpacked(&result.pages, access);
     result.over_budget = budget.map_or(0, |budget| {
         let over = result
             .pages
@@ -162,17 +205,46 @@ fn bytes(text: &str) -> Result<u64, CliError> {
         })
 }
 
+/// What a page fetches in some windows on some platforms.
+struct Fetched {
+    forecast: Forecast,
+    after_trim: Option<AfterTrim>,
+    /// Titles of platforms, with windows.
+    places: Vec<(String, String)>,
+}
+
+fn empty(engine: Engine) -> Forecasts {
+    Forecasts {
+        engine,
+        pages: Vec::new(),
+        budget: None,
+        over_budget: 0,
+        not_known: 0,
+        never_fetched: Vec::new(),
+        languages: Vec::new(),
+        platforms: Vec::new(),
+        unpacked: Vec::new(),
+        app: None,
+        problems: Vec::new(),
+    }
+}
+
 fn page_forecast(
     name: &str,
-    forecast: Forecast,
-    places: &[(String, String)],
+    language: Option<&String>,
+    cell: Fetched,
     all: usize,
     windows: usize,
 ) -> PageForecast {
+    let Fetched {
+        forecast,
+        after_trim,
+        places,
+    } = cell;
     // A platform in every window is named once.
     let mut on: Vec<String> = Vec::new();
     let titles: Vec<&String> = places.iter().map(|(title, _)| title).collect();
-    for (title, window) in places {
+    for (title, window) in &places {
         let every = titles.iter().filter(|known| **known == title).count() == windows;
         let place = if every {
             title.clone()
@@ -186,6 +258,8 @@ fn page_forecast(
     PageForecast {
         page: name.to_owned(),
         everywhere: places.len() == all,
+        language: language.cloned(),
+        after_trim,
         on,
         preload: preload(name, &forecast),
         forecast,
