@@ -1,6 +1,8 @@
 //! Advances of characters and of their joined forms.
 
-use std::collections::{BTreeMap, HashMap};
+use std::collections::BTreeMap;
+
+use foldhash::HashMap;
 
 use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, GeneralCategoryGroup, JoiningType, Script};
@@ -36,7 +38,7 @@ pub fn measure(face: &Face) -> WidthModel {
 fn bases(face: &Face) -> HashMap<Script, char> {
     let scripts = CodePointMapData::<Script>::new();
     let categories = CodePointMapData::<GeneralCategory>::new();
-    let mut bases: HashMap<Script, char> = HashMap::new();
+    let mut bases: HashMap<Script, char> = HashMap::default();
     let letters = face.characters();
     for letter in letters.iter().filter_map(char::from_u32) {
         if GeneralCategoryGroup::Letter.contains(categories.get(letter)) {

@@ -1,6 +1,8 @@
 //! The letters that a face's texts are made of, script by script.
 
-use std::collections::{HashMap, HashSet};
+use std::collections::HashSet;
+
+use foldhash::HashMap;
 
 use tidy_lattice_glyphs::text::exemplars::{self, Language};
 use tidy_lattice_glyphs::text::{Source, is_shown, samples};
@@ -84,9 +86,9 @@ impl Frequencies {
         // A letter counts as in the language that has most of it, so that every
         // language keeps its own.
         const PARTS: u64 = 1_000_000;
-        let mut counts: HashMap<char, u64> = HashMap::new();
+        let mut counts: HashMap<char, u64> = HashMap::default();
         for sample in alphabets.iter().flat_map(Alphabet::samples) {
-            let mut letters: HashMap<char, u64> = HashMap::new();
+            let mut letters: HashMap<char, u64> = HashMap::default();
             for letter in sample.text.chars() {
                 *letters.entry(letter).or_default() += 1;
             }
@@ -157,7 +159,7 @@ pub fn of(has: impl Fn(char) -> bool) -> Vec<Alphabet> {
 
 /// The letters and marks of `languages` that a face `has`; those of most languages first.
 pub(super) fn letters(has: impl Fn(char) -> bool, languages: &[&Language]) -> Vec<char> {
-    let mut counts: HashMap<char, usize> = HashMap::new();
+    let mut counts: HashMap<char, usize> = HashMap::default();
     for language in languages {
         if language.main.len() > LARGEST {
             continue;

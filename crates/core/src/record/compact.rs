@@ -1,7 +1,9 @@
 //! Making the tables of a card small: characters that are alike are told once,
 //! and where that is not enough, corrections that hardly differ become one.
 
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet};
+
+use foldhash::HashMap;
 
 use tidy_lattice_glyphs::font::WidthModel;
 
@@ -118,7 +120,7 @@ impl Merger<'_> {
             (place.unwrap_or(usize::MAX), *letter)
         });
         let mut groups: Vec<Group> = Vec::new();
-        let mut leaders = Leaders::new();
+        let mut leaders = Leaders::default();
         for (letter, row) in rows {
             let rounded: Row = row
                 .iter()
@@ -137,7 +139,7 @@ impl Merger<'_> {
                 }),
             }
         }
-        let mut merged = Pairs::new();
+        let mut merged = Pairs::default();
         for group in &groups {
             for (other, value) in self.mean(group) {
                 merged.insert(turn((group.leader, other)), value);

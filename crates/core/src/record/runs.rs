@@ -2,7 +2,9 @@
 //! longer ligatures, conjuncts of Indic scripts, and runs from samples of
 //! languages.
 
-use std::collections::{HashMap, HashSet};
+use std::collections::HashSet;
+
+use foldhash::HashMap;
 
 use icu_normalizer::properties::CanonicalCombiningClassMap;
 use icu_properties::CodePointMapData;
@@ -57,7 +59,7 @@ fn learn(shaper: &mut Shaper<'_>, run: &str, model: &mut WidthModel) {
 /// The letters of ligatures of three and more glyphs, where texts have them.
 fn ligatures(face: &Face, alphabets: &[Alphabet]) -> Vec<String> {
     let frequent: HashSet<char> = alphabets.iter().flat_map(Alphabet::all).collect();
-    let mut characters: HashMap<u32, char> = HashMap::new();
+    let mut characters: HashMap<u32, char> = HashMap::default();
     for (character, glyph) in face.mapped() {
         characters.entry(glyph).or_insert(character);
     }

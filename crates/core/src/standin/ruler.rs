@@ -1,6 +1,6 @@
 //! Widths of pieces of text in a face, where the face has them.
 
-use std::collections::HashMap;
+use foldhash::HashMap;
 
 use icu_segmenter::GraphemeClusterSegmenter;
 use tidy_lattice_coverage::lattice::{Fit, fit};
@@ -25,7 +25,7 @@ impl<'a> Ruler<'a> {
             face,
             space: shaper.width(" "),
             shaper,
-            known: HashMap::new(),
+            known: HashMap::default(),
         }
     }
 

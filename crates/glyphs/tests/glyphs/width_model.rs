@@ -7,11 +7,10 @@ use tidy_lattice_glyphs::font::{CharacterSet, JoinedForms, WidthModel};
 fn model(advances: &[(char, i32)]) -> WidthModel {
     let mut advances = advances.to_vec();
     advances.sort_unstable();
-    WidthModel {
-        characters: CharacterSet::of(advances.iter().map(|(c, _)| u32::from(*c))),
-        advances: advances.iter().map(|(_, units)| *units).collect(),
-        ..WidthModel::default()
-    }
+    WidthModel::of(
+        CharacterSet::of(advances.iter().map(|(c, _)| u32::from(*c))),
+        advances.iter().map(|(_, units)| *units).collect(),
+    )
 }
 
 fn latin() -> WidthModel {

@@ -1,6 +1,8 @@
 //! Cards of faces that a page measured.
 
-use std::collections::{BTreeMap, HashMap};
+use std::collections::BTreeMap;
+
+use foldhash::HashMap;
 
 use tidy_lattice_coverage::lattice::needs_shaping;
 use tidy_lattice_glyphs::font::{
@@ -168,7 +170,7 @@ fn texts(measured: &Measured, face: &MeasuredFace, model: &WidthModel) -> Vec<(S
 
 /// Gives letters that behave as others their pairs; false where these would be too many.
 fn follow(face: &MeasuredFace, model: &mut WidthModel) -> bool {
-    let mut followers: HashMap<char, Vec<char>> = HashMap::new();
+    let mut followers: HashMap<char, Vec<char>> = HashMap::default();
     for (base, letters) in &face.followers {
         if let Some(base) = base.chars().next() {
             followers.entry(base).or_default().extend(letters.chars());

@@ -1,7 +1,7 @@
 //! How the terms of a text go together: sums of products over all its lines (or
 //! words), so that the search need not look at the text again.
 
-use std::collections::HashMap;
+use foldhash::HashMap;
 
 use super::terms::{Row, Terms};
 use crate::standin::breaks::Layouts;
@@ -179,7 +179,7 @@ fn mean_piece(rows: &[Row]) -> f64 {
 
 /// All groups by themselves, and the pairs that add most.
 fn kept_terms(rows: &[Row]) -> Vec<(u16, u16)> {
-    let mut weights: HashMap<(u16, u16), f64> = HashMap::new();
+    let mut weights: HashMap<(u16, u16), f64> = HashMap::default();
     for row in rows {
         for term in &row.terms {
             *weights.entry(term.groups).or_default() += term.width.abs() * row.count;

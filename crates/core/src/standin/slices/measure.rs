@@ -1,6 +1,6 @@
 //! Slices held against a text: every width as it will be shaped.
 
-use std::collections::HashMap;
+use foldhash::HashMap;
 
 use icu_segmenter::GraphemeClusterSegmenter;
 
@@ -31,6 +31,9 @@ pub struct Measure<'m, 'a> {
     pub slice_of: &'m HashMap<char, usize>,
     /// The slice of all others.
     pub base: usize,
+    /// The width of each piece in the local face at its own size, in em, where all of it is in
+    /// one slice and that is known.
+    pub whole: Option<Vec<f64>>,
 }
 
 impl Measure<'_, '_> {
@@ -72,9 +75,16 @@ impl Measure<'_, '_> {
         let known: Vec<_> = fitting.sample.pieces().collect();
         let mut pairs = Vec::with_capacity(pieces.len());
         let mut words = 0;
-        for index in pieces {
+        for (place, index) in pieces.iter().enumerate() {
             let (piece, count) = known[*index];
-            let own = width_by_slice(ruler, &piece.in_context(), piece.before.len(), slice_of);
+            let own = match &self.whole {
+                Some(whole) => {
+                    let mut own = [0.0; MOST_SLICES];
+                    own[self.base] = whole[place];
+                    own
+                }
+                None => width_by_slice(ruler, &piece.in_context(), piece.before.len(), slice_of),
+            };
             let total = |factors: &BySlice| -> f64 {
                 let products = factors.iter().zip(own).take(slices);
                 products.map(|(factor, own)| factor * own).sum()

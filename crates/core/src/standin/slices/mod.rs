@@ -17,7 +17,7 @@ mod search;
 mod solve;
 mod terms;
 
-use std::collections::HashMap;
+use foldhash::HashMap;
 
 use serde::Serialize;
 
@@ -255,13 +255,11 @@ impl<'a> Fitting<'a> {
     pub fn fit(&self, local: &Face, options: &FitOptions) -> Option<WidthsOfStandIn> {
         let mut web_ruler = Ruler::new(self.web);
         let mut ruler = Ruler::new(local);
-        let terms = Terms::new(
-            self.sample,
-            &self.widths,
-            &self.shown,
-            &mut web_ruler,
-            &mut ruler,
-        );
+        let (sample, widths, shown) = (self.sample, &self.widths, &self.shown);
+        let terms = match options.slices {
+            Slices::Exactly(0 | 1) => Terms::whole(sample, widths, shown, &mut ruler),
+            _ => Terms::new(sample, widths, shown, &mut web_ruler, &mut ruler),
+        };
         let sum = |pick: fn(&terms::Row) -> f64| -> f64 {
             terms.rows.iter().map(|row| pick(row) * row.count).sum()
         };
@@ -303,7 +301,7 @@ impl<'a> Fitting<'a> {
     pub fn judge(&self, local: &Face, slices: &[Slice]) -> Option<Judged> {
         let base = slices.iter().position(|slice| slice.range.is_none())?;
         let declared: Vec<f64> = slices.iter().map(|slice| slice.size_adjust).collect();
-        let mut slice_of = HashMap::new();
+        let mut slice_of = HashMap::default();
         for (index, slice) in slices.iter().enumerate() {
             let points = slice.range.iter().flat_map(|range| range.iter());
             slice_of.extend(points.filter_map(char::from_u32).map(|c| (c, index)));
@@ -319,6 +317,7 @@ impl<'a> Fitting<'a> {
             declared: &declared,
             slice_of: &slice_of,
             base,
+            whole: None,
         };
         (!pieces.is_empty()).then(|| measure.pieces(&pieces, &mut ruler))
     }
@@ -509,6 +508,7 @@ impl FaceFit<'_, '_> {
             declared: &declared,
             slice_of: &slice_of,
             base,
+            whole: self.terms.whole_widths(),
         }
         .pieces(&pieces, &mut self.ruler);
         let mut slices: Vec<Slice> = (0..factors.len())
@@ -556,7 +556,7 @@ impl FaceFit<'_, '_> {
         factors: &[f64],
         base: usize,
     ) -> HashMap<char, usize> {
-        let mut slice_of: HashMap<char, usize> = HashMap::new();
+        let mut slice_of: HashMap<char, usize> = HashMap::default();
         for (character, group) in &self.terms.group_of {
             slice_of.insert(*character, usize::from(assignment.slice_of[*group]));
         }

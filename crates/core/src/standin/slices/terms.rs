@@ -2,8 +2,9 @@
 //! local face, and what pairs of letters add where both are in one slice, as
 //! kerning and ligatures work only there.
 
-use std::collections::{BTreeSet, HashMap};
+use std::collections::BTreeSet;
 
+use foldhash::HashMap;
 use icu_normalizer::properties::CanonicalDecompositionBorrowed;
 use icu_normalizer::properties::Decomposed;
 use icu_properties::CodePointMapData;
@@ -122,11 +123,11 @@ impl Terms {
     ) -> Self {
         let mut builder = Builder {
             groups: vec![Group::default()],
-            leaders: HashMap::new(),
-            group_of: HashMap::new(),
-            widths: HashMap::new(),
+            leaders: HashMap::default(),
+            group_of: HashMap::default(),
+            widths: HashMap::default(),
             web_widths: vec![(0.0, 0.0)],
-            meetings: HashMap::new(),
+            meetings: HashMap::default(),
         };
         let space = builder.group(" ", ruler, web_ruler);
         let mut rows = Vec::new();
@@ -154,6 +155,52 @@ impl Terms {
             group_of: builder.group_of,
             meetings: builder.meetings,
         }
+    }
+}
+
+impl Terms {
+    /// The same for one size of all letters: each piece whole.
+    pub fn whole(
+        sample: &TextSample,
+        web: &PieceWidths,
+        shown: &[bool],
+        ruler: &mut Ruler<'_>,
+    ) -> Self {
+        let mut rest = Group::default();
+        let mut rows = Vec::new();
+        for (index, (piece, count)) in sample.pieces().enumerate() {
+            if !shown[index] || !ruler.shows(&piece.text) {
+                continue;
+            }
+            let width = ruler.width(&piece.in_context()) - ruler.width(&piece.before);
+            rest.count += count as f64;
+            rows.push(Row {
+                piece: index,
+                count: count as f64,
+                web: web.whole[index],
+                terms: vec![Term {
+                    groups: (REST as u16, REST as u16),
+                    width,
+                }],
+            });
+        }
+        Terms {
+            groups: vec![rest],
+            rows,
+            space: REST,
+            space_width: ruler.width(" "),
+            group_of: HashMap::default(),
+            meetings: HashMap::default(),
+        }
+    }
+
+    /// The width of each row in the local face at its own size, in em, where that is one term.
+    pub fn whole_widths(&self) -> Option<Vec<f64>> {
+        let rows = self.rows.iter().map(|row| match row.terms.as_slice() {
+            [only] if self.group_of.is_empty() => Some(only.width),
+            _ => None,
+        });
+        rows.collect()
     }
 }
 
@@ -222,7 +269,7 @@ impl Builder {
             }
             start = end;
         }
-        let mut terms: HashMap<(u16, u16), f64> = HashMap::new();
+        let mut terms: HashMap<(u16, u16), f64> = HashMap::default();
         let mut add = |a: usize, b: usize, width: f64| {
             let (low, high) = (a.min(b) as u16, a.max(b) as u16);
             *terms.entry((low, high)).or_default() += width;

@@ -157,11 +157,7 @@ fn widths(card: &Card) -> Result<WidthModel, CardError> {
             ),
         ));
     }
-    let mut model = WidthModel {
-        characters,
-        advances,
-        ..WidthModel::default()
-    };
+    let mut model = WidthModel::of(characters, advances);
     for (forms, letters) in &card.joined {
         let forms = joined_forms(forms).ok_or_else(|| {
             CardError::wrong("joined", "is not of the form {\"240 250 780\": \"ب\"}")
@@ -210,8 +206,8 @@ fn widths(card: &Card) -> Result<WidthModel, CardError> {
 }
 
 /// Which character stands for each of the others.
-fn leaders(groups: &[String]) -> HashMap<char, char> {
-    let mut leaders = HashMap::new();
+fn leaders(groups: &[String]) -> foldhash::HashMap<char, char> {
+    let mut leaders = foldhash::HashMap::default();
     for group in groups {
         let mut letters = group.chars();
         if let Some(leader) = letters.next() {

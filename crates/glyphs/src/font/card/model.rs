@@ -2,7 +2,9 @@
 //! advances of joined forms, what pairs and longer runs of characters differ
 //! from their sum.
 
-use std::collections::HashMap;
+use std::sync::OnceLock;
+
+use foldhash::HashMap;
 
 use icu_normalizer::properties::{CanonicalComposition, CanonicalDecomposition, Decomposed};
 use icu_properties::props::{DefaultIgnorableCodePoint, JoiningType};
@@ -37,16 +39,42 @@ pub struct WidthModel {
     pub alike_second: HashMap<char, char>,
     /// What a pair differs from its two advances.
     pub pairs: HashMap<(char, char), i32>,
-    /// What a longer run differs from its advances and pairs.
+    /// What a longer run differs from its advances and pairs; see [`WidthModel::add_run`].
     pub runs: HashMap<Vec<char>, i32>,
-    /// The longest run, in characters.
-    pub longest: usize,
+    /// The longest run that begins with two characters, in characters.
+    longest: HashMap<(char, char), usize>,
+    /// The advances of the first code points, which most text is of.
+    frequent: OnceLock<Vec<Option<i32>>>,
 }
 
+/// Code points before this one are looked up at once: Latin ones.
+const FREQUENT: u32 = 0x250;
+
 impl WidthModel {
+    /// These characters with the advance of each, in order.
+    pub fn of(characters: CharacterSet, advances: Vec<i32>) -> Self {
+        WidthModel {
+            characters,
+            advances,
+            ..WidthModel::default()
+        }
+    }
+
     /// The advance of a character by itself.
     pub fn advance(&self, character: char) -> Option<i32> {
-        let place = self.characters.rank(u32::from(character))?;
+        let point = u32::from(character);
+        if point < FREQUENT {
+            let frequent = self.frequent.get_or_init(|| {
+                let points = 0..FREQUENT;
+                points.map(|point| self.sought(point)).collect()
+            });
+            return frequent[point as usize];
+        }
+        self.sought(point)
+    }
+
+    fn sought(&self, point: u32) -> Option<i32> {
+        let place = self.characters.rank(point)?;
         self.advances.get(place).copied()
     }
 
@@ -65,7 +93,8 @@ impl WidthModel {
     pub fn letters(&self, text: &str) -> Vec<char> {
         let ignorable = CodePointSetData::new::<DefaultIgnorableCodePoint>();
         let mut letters = Vec::with_capacity(text.len());
-        for character in text.chars().filter(|c| !ignorable.contains(*c)) {
+        let drawn = |c: &char| c.is_ascii() || !ignorable.contains(*c);
+        for character in text.chars().filter(drawn) {
             self.spell(character, &mut letters);
         }
         self.compose(letters)
@@ -74,6 +103,9 @@ impl WidthModel {
     /// Letters and marks after them as one character where the face has it, as
     /// shapers do.
     fn compose(&self, letters: Vec<char>) -> Vec<char> {
+        if letters.iter().all(|letter| u32::from(*letter) < 0x300) {
+            return letters;
+        }
         let composition = CanonicalComposition::new();
         let mut composed: Vec<char> = Vec::with_capacity(letters.len());
         for letter in letters {
@@ -91,7 +123,7 @@ impl WidthModel {
     }
 
     fn spell(&self, character: char, letters: &mut Vec<char>) {
-        if self.characters.contains(u32::from(character)) {
+        if self.advance(character).is_some() {
             return letters.push(character);
         }
         match CanonicalDecomposition::new().decompose(character) {
@@ -108,7 +140,10 @@ impl WidthModel {
 
     /// The advance of the form that `letter` has among its neighbours.
     fn form(&self, letters: &[char], index: usize, letter: char) -> i32 {
-        if let Some(forms) = self.joined.get(&letter) {
+        if let Some(forms) = (!self.joined.is_empty())
+            .then(|| self.joined.get(&letter))
+            .flatten()
+        {
             match (joins_before(letters, index), joins_after(letters, index)) {
                 (true, true) => return forms.medial,
                 (true, false) => return forms.last,
@@ -146,7 +181,8 @@ impl WidthModel {
 
     /// The longest run that starts at `index`: its length and its correction.
     fn run_at(&self, letters: &[char], index: usize) -> Option<(usize, i32)> {
-        let most = self.longest.min(letters.len() - index);
+        let start = (*letters.get(index)?, *letters.get(index + 1)?);
+        let most = (*self.longest.get(&start)?).min(letters.len() - index);
         (2..=most).rev().find_map(|length| {
             let value = self.runs.get(&letters[index..index + length])?;
             Some((length, *value))
@@ -155,7 +191,10 @@ impl WidthModel {
 
     /// Adds a run.
     pub fn add_run(&mut self, run: Vec<char>, value: i32) {
-        self.longest = self.longest.max(run.len());
+        if let [first, second, ..] = run.as_slice() {
+            let longest = self.longest.entry((*first, *second)).or_default();
+            *longest = (*longest).max(run.len());
+        }
         self.runs.insert(run, value);
     }
 
