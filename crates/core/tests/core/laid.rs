@@ -9,7 +9,7 @@ use tidy_lattice_core::layout::flow::LaidPage;
 use tidy_lattice_core::page::{Files, FlowPage, OpenedFile, Unread, read_flow};
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Scene, Setting, SettingFonts, Stand};
-use tidy_lattice_core::style::read::Viewport;
+use tidy_lattice_core::style::read::{FaceSource, Viewport};
 
 use crate::material::demo;
 
@@ -35,16 +35,28 @@ pub fn laid_by(engine: Engine, css: &str, body: &str) -> (FlowPage, LaidPage) {
     );
     let viewport = Viewport::screen(400.0, 300.0);
     let page = read_flow(&html, "page.html", &NoFiles, viewport);
-    let face: Arc<Face> = Arc::new(demo("fonts/SkerrymarkSans-Regular.ttf"));
-    let web = [WebFace {
-        placed: page.faces[0].clone(),
-        files: vec![Some(Ok(WebFile {
-            name: "f".to_owned(),
-            bytes: None,
-            face,
-            instances: Default::default(),
-        }))],
-    }];
+    let file = |source: &FaceSource| match source {
+        FaceSource::Local { .. } => None,
+        FaceSource::Url { url, .. } => {
+            let path = match url.as_str() {
+                "f" => "fonts/SkerrymarkSans-Regular.ttf",
+                other => other,
+            };
+            let face: Arc<Face> = Arc::new(demo(path));
+            Some(Ok(WebFile {
+                name: url.clone(),
+                bytes: None,
+                face,
+                instances: Default::default(),
+            }))
+        }
+    };
+    let web: Vec<WebFace> = (page.faces.iter())
+        .map(|placed| WebFace {
+            placed: placed.clone(),
+            files: placed.face.sources.iter().map(file).collect(),
+        })
+        .collect();
     let setting = Setting {
         flow: &page.flow,
         web: &web,

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 
 use rstest::rstest;
 use tidy_lattice_core::layout::Engine;
+use tidy_lattice_core::page::FlowKind;
 use tidy_lattice_core::shift::Foretold;
 
 use crate::laid::laid_by;
@@ -74,4 +75,31 @@ fn lines_are_where_the_browser_has_them(#[case] engine: Engine, #[case] recorded
         wrong.len(),
         wrong.join("\n")
     );
+}
+
+/// What no font has shows as a box of the first font that the browser looks into for the run
+/// (Chromium 156): one whose range holds any of it.
+#[rstest]
+#[case::with_letters_of_the_first("ab \u{21d2}", &["FerrygateMono-Regular"])]
+#[case::by_itself("\u{21d2}", &["SkerrymarkText-Regular"])]
+#[case::of_another_script("\u{6f22}", &["SkerrymarkText-Regular"])]
+#[case::after_letters_of_another_script(
+    "ab\u{6f22}",
+    &["FerrygateMono-Regular", "SkerrymarkText-Regular"]
+)]
+#[case::with_a_blank_of_the_first("\u{6f22} \u{6f22}", &["FerrygateMono-Regular"])]
+#[case::the_blank_at_the_end_is_no_text("\u{395} ", &["SkerrymarkText-Regular"])]
+#[case::nor_does_it_count_for_boxes("\u{6f22} ", &["SkerrymarkText-Regular"])]
+fn a_box_comes_from_the_first_font_that_is_looked_into(#[case] text: &str, #[case] fonts: &[&str]) {
+    let css = "@font-face { font-family: G; src: url(fonts/FerrygateMono-Regular.ttf); \
+               unicode-range: U+20-7A } \
+               @font-face { font-family: H; src: url(fonts/SkerrymarkText-Regular.ttf) } \
+               p { font-family: G, H }";
+    let (page, laid) = laid_by(Engine::Chromium, css, &format!("<p>{text}</p>"));
+    let nodes = page.flow.nodes.iter().enumerate();
+    let shown: std::collections::BTreeSet<&str> = nodes
+        .filter(|(_, node)| matches!(node.kind, FlowKind::Text(..)))
+        .flat_map(|(number, _)| laid.fonts_of(number))
+        .collect();
+    assert_eq!(shown.into_iter().collect::<Vec<_>>(), fonts, "{text}");
 }

@@ -369,6 +369,7 @@ impl Layouter<'_, '_> {
             faces: self.faces(node),
             language: self.stage.flow.nodes[node].language.clone(),
             rtl: false,
+            collapses: false,
             mark: 0,
         };
         let runs = self.setter.runs(text, &[span]);

@@ -176,6 +176,8 @@ impl<'s, 'a> Layouter<'s, 'a> {
                         rtl: levels
                             .get(item.range.start)
                             .is_some_and(|level| level.is_rtl()),
+                        collapses: self.style(item.node).white_space_collapse
+                            == WhiteSpaceCollapse::Collapse,
                         mark,
                     });
                 }
@@ -211,19 +213,22 @@ impl<'s, 'a> Layouter<'s, 'a> {
 
     /// The faces that the texts of a paragraph are set in, by PostScript name.
     pub fn fonts(&self, paragraph: &Paragraph) -> Vec<(usize, &str)> {
-        // A blank at the end collapses to nothing (CSS Text 4, §4.1.2).
-        let goes = |item: &Item| {
-            let rest = &paragraph.text[item.range.start..];
+        // A blank at the start or the end collapses to nothing (CSS Text 4, §4.1.2).
+        let text = &paragraph.text;
+        let goes = |item: &Item, range: &Range<usize>| {
+            let of_blanks = |part: &str| part.chars().all(is_blank);
             self.style(item.node).white_space_collapse == WhiteSpaceCollapse::Collapse
-                && rest.chars().all(is_blank)
+                && of_blanks(&text[range.clone()])
+                && (of_blanks(&text[range.start..]) || of_blanks(&text[..range.end]))
         };
         let texts = paragraph.items.iter();
         texts
-            .filter(|item| item.kind == ItemKind::Text && !goes(item))
+            .filter(|item| item.kind == ItemKind::Text)
             .flat_map(|item| {
                 let faces = self.faces(item.node);
                 paragraph.runs[item.runs.clone()]
                     .iter()
+                    .filter(move |run| !goes(item, &run.range))
                     .filter_map(|run| Some((item.node, faces.postscript(run.face?)?)))
             })
             .collect()

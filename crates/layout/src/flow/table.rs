@@ -227,6 +227,12 @@ impl Layouter<'_, '_> {
         } else {
             self.shared(&self.columns_of(&sheet, across), free)
         };
+        let all: f64 = widths.iter().sum();
+        let width = if fixed && all > free + 1.0 {
+            all + inner.across() + gaps
+        } else {
+            width
+        };
         let mut lefts = Vec::with_capacity(widths.len());
         let mut x = inner.left + across;
         for width in &widths {

@@ -78,6 +78,11 @@ impl Layouter<'_, '_> {
     /// Columns as the first row states them; the others share what is left.
     pub fn fixed_columns(&self, sheet: &Sheet, room: f64) -> Vec<f64> {
         let mut widths: Vec<Option<f64>> = vec![None; sheet.columns];
+        let mut shares = vec![false; sheet.columns];
+        let is_share = |node: usize| {
+            let own = &self.style(node).width.preferred;
+            matches!(own, Length::Relative(_))
+        };
         let specified = |node: usize, cell: bool| {
             let own = &self.style(node).width.preferred;
             let edges = if cell {
@@ -90,16 +95,36 @@ impl Layouter<'_, '_> {
                 _ => self.definite_length(node, own, None, edges),
             }
         };
-        for (width, node) in widths.iter_mut().zip(&sheet.column_nodes) {
-            *width = specified(*node, false);
+        for (column, node) in (0..sheet.columns).zip(&sheet.column_nodes) {
+            widths[column] = specified(*node, false);
+            shares[column] = is_share(*node);
         }
         for cell in sheet.cells.iter().filter(|cell| cell.row == 0) {
             let all = specified(cell.node, true);
-            for width in &mut widths[cell.column..cell.column + cell.columns] {
-                *width = width.or(all.map(|all| all / cell.columns as f64));
+            for column in cell.column..cell.column + cell.columns {
+                if widths[column].is_none() {
+                    widths[column] = all.map(|all| all / cell.columns as f64);
+                    shares[column] = is_share(cell.node);
+                }
             }
         }
         let used: f64 = widths.iter().flatten().sum();
+        if used > room {
+            // Shares share what widths in px leave, which make the table wider where they are
+            // wider than it (Chromium 156).
+            let of_shares = |wanted: bool| -> f64 {
+                let columns = widths.iter().zip(&shares);
+                let columns = columns.filter(|(_, share)| **share == wanted);
+                columns.filter_map(|(width, _)| *width).sum()
+            };
+            let factor = (room - of_shares(false)).max(0.0) / of_shares(true).max(1e-9);
+            let columns = widths.iter().zip(&shares);
+            let column = |(width, share): (&Option<f64>, &bool)| match width {
+                Some(width) if *share => self.cut(width * factor),
+                other => other.unwrap_or(0.0),
+            };
+            return columns.map(column).collect();
+        }
         let open = widths.iter().filter(|width| width.is_none()).count();
         let left = (room - used).max(0.0);
         if open > 0 {

@@ -178,8 +178,7 @@ impl<'a> StyleFaces<'a> {
             .or_insert_with(|| face.is_some_and(|face| face.minds_spaces()))
     }
 
-    /// The face that sets `cluster`, by its number; nothing where there is none at
-    /// all.
+    /// The face that has `cluster`, by its number; nothing where none does.
     pub fn serve(&self, cluster: &str) -> Option<usize> {
         let mut characters = cluster.chars();
         let single = match (characters.next(), characters.next()) {
@@ -198,19 +197,22 @@ impl<'a> StyleFaces<'a> {
         } else {
             judge.serve_blank(cluster)
         };
-        // What no face has shows as the box that the first face draws for it whose range has it.
-        let in_range = |candidate: &Candidate| {
-            let range = candidate.range.as_ref();
-            let all = |range: &CharacterSet| cluster.chars().all(|c| range.contains(u32::from(c)));
-            candidate.face.is_some() && range.is_none_or(all)
-        };
-        let served = served
-            .or_else(|| self.candidates.iter().position(in_range))
-            .or(self.primary);
         if let Some(only) = single {
             self.known.borrow_mut().insert(only, served);
         }
         served
+    }
+
+    /// The face that draws a box for what no face has, by its number, in a run of one script:
+    /// the first that Chromium looks into for the run, as its range holds some of it.
+    pub fn boxes(&self, run: &str) -> Option<usize> {
+        let looked_into = |candidate: &Candidate| {
+            let range = candidate.range.as_ref();
+            let some = |range: &CharacterSet| run.chars().any(|c| range.contains(u32::from(c)));
+            candidate.face.is_some() && range.is_none_or(some)
+        };
+        let first = self.candidates.iter().position(looked_into);
+        first.or(self.primary)
     }
 
     /// What the face `number` gives to a line.

@@ -25,6 +25,8 @@ pub struct Span<'a, 's> {
     pub language: Option<Arc<str>>,
     /// Whether it runs from right to left.
     pub rtl: bool,
+    /// Whether blanks collapse.
+    pub collapses: bool,
     /// What tells it apart from others of the same style, such as an edge between
     /// them that has a width; spans with the same mark are shaped as one.
     pub mark: usize,
@@ -110,6 +112,7 @@ impl Setter<'_> {
             .find(|script| !is_shared(*script));
         let mut start = 0;
         let mut open: Option<(usize, Kind)> = None;
+        let mut boxes: Option<(Range<usize>, Option<usize>)> = None;
         for end in GraphemeClusterSegmenter::new().segment_str(part).skip(1) {
             let cluster = &part[start..end];
             let own = cluster
@@ -117,7 +120,26 @@ impl Setter<'_> {
                 .map(|c| scripts.get(c))
                 .find(|script| !is_shared(*script));
             script = own.or(script);
-            let face = span.faces.serve(cluster);
+            let face = span.faces.serve(cluster).or_else(|| {
+                let known = boxes.take().filter(|(run, _)| run.contains(&start));
+                let (run, face) = known.unwrap_or_else(|| {
+                    let run = script_run(part, start);
+                    // Blanks at both ends of a paragraph collapse before it is shaped.
+                    let mut shaped = &part[run.clone()];
+                    if span.collapses {
+                        if range.start + run.end == text.len() {
+                            shaped = shaped.trim_end();
+                        }
+                        if range.start + run.start == 0 {
+                            shaped = shaped.trim_start();
+                        }
+                    }
+                    let face = span.faces.boxes(shaped);
+                    (run, face)
+                });
+                boxes = Some((run, face));
+                face
+            });
             // What nobody has, and what does not show, goes with what is before.
             let face = match (face, &open) {
                 (None, Some((_, kind)))
@@ -300,6 +322,26 @@ impl Run {
         }
         px
     }
+}
+
+/// The run of one script that byte `at` of `text` is in: what scripts share goes with what is
+/// before, at the start with what comes (UAX #24).
+fn script_run(text: &str, at: usize) -> Range<usize> {
+    let scripts = CodePointMapData::<Script>::new();
+    let (mut start, mut known) = (0, None);
+    for (place, character) in text.char_indices() {
+        let own = Some(scripts.get(character)).filter(|script| !is_shared(*script));
+        if own.is_some() && own != known {
+            if known.is_some() {
+                if at < place {
+                    return start..place;
+                }
+                start = place;
+            }
+            known = own;
+        }
+    }
+    start..text.len()
 }
 
 /// Scripts that take after what stands before them.
