@@ -167,8 +167,35 @@ impl Site<'_> {
                         below.display()
                     ))
                 }),
-            Err(_) => Ok(self.beside(base, &path)),
+            Err(_) => {
+                let beside = self.beside(base, &path);
+                Ok(self.below_root(base, &path, &beside).unwrap_or(beside))
+            }
         }
+    }
+
+    /// What `path` beside `base` means where that, `beside`, is above the root: URLs end there
+    /// (URL Standard, "shorten a URL's path"). Nothing where the root is not known, or nothing
+    /// lies there.
+    fn below_root(&self, base: &str, path: &Path, beside: &Path) -> Option<PathBuf> {
+        let root = tidied(&self.root);
+        let above = beside.components().next() == Some(Component::ParentDir);
+        if !self.root_is_known || beside.starts_with(&root) && !above {
+            return None;
+        }
+        let folder = tidied(Path::new(base).parent()?);
+        let mut below = folder.strip_prefix(root).ok()?.to_owned();
+        for part in path.components() {
+            match part {
+                Component::ParentDir => {
+                    below.pop();
+                }
+                Component::Normal(name) => below.push(name),
+                _ => {}
+            }
+        }
+        let found = self.root.join(below);
+        self.access.exists(&found).then_some(found)
     }
 
     /// The style sheet that does not lie there yet, where `below` some root means it.

@@ -562,3 +562,41 @@ fn an_app_grows_by_each_language_of_its_texts() {
         .run("forecast --app")
         .failed(2, &["--app", "project"]);
 }
+
+/// No URL leads above the root of its site.
+#[test]
+fn a_url_ends_at_the_root() {
+    let workshop = site();
+    std::fs::create_dir_all(workshop.path("site/css")).expect("folders");
+    workshop.write(
+        "site/css/fonts.css",
+        "@font-face { font-family: Brand; src: url(../../../../400a.ttf); }",
+    );
+    let font = std::fs::read(workshop.path("400a.ttf")).expect("a font");
+    workshop.write("site/400a.ttf", font);
+    workshop.write(
+        "site/page.html",
+        "<!doctype html><link rel=stylesheet href=../../css/fonts.css><p style='font-family: Brand'>abc",
+    );
+    let run =
+        workshop.run("forecast site/page.html --root site --viewport desktop -p gnome --json");
+    let files = run.json()["pages"][0]["files"].clone();
+    assert!(
+        files[0]["file"]
+            .as_str()
+            .is_some_and(|file| file.ends_with("site/400a.ttf")),
+        "{files}"
+    );
+    // What is nowhere is told as it is named.
+    workshop.write(
+        "site/gone.html",
+        "<link rel=stylesheet href=../../css/none.css><p>abc",
+    );
+    let run = workshop.run("forecast site/gone.html --root site --viewport desktop -p gnome");
+    assert!(
+        run.err.contains("none.css") || run.out.contains("none.css"),
+        "{}{}",
+        run.out,
+        run.err
+    );
+}

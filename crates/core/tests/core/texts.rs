@@ -87,6 +87,10 @@ fn lines_are_where_the_browser_has_them(#[case] engine: Engine, #[case] recorded
     "ab\u{6f22}",
     &["FerrygateMono-Regular", "SkerrymarkText-Regular"]
 )]
+#[case::of_a_picture(
+    "ab \u{1f49b}",
+    &["FerrygateMono-Regular", "SkerrymarkText-Regular"]
+)]
 #[case::with_a_blank_of_the_first("\u{6f22} \u{6f22}", &["FerrygateMono-Regular"])]
 #[case::the_blank_at_the_end_is_no_text("\u{395} ", &["SkerrymarkText-Regular"])]
 #[case::nor_does_it_count_for_boxes("\u{6f22} ", &["SkerrymarkText-Regular"])]

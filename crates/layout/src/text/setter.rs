@@ -3,8 +3,8 @@
 use std::ops::Range;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use icu_properties::props::Script;
-use icu_properties::{CodePointMapData, PropertyNamesShort};
+use icu_properties::props::{EmojiPresentation, Script};
+use icu_properties::{CodePointMapData, CodePointSetData, PropertyNamesShort};
 use icu_segmenter::GraphemeClusterSegmenter;
 use tidy_lattice_glyphs::shaping::{RunShaper, RunStyle, ShapedRun, Shapers};
 
@@ -324,22 +324,26 @@ impl Run {
     }
 }
 
-/// The run of one script that byte `at` of `text` is in: what scripts share goes with what is
-/// before, at the start with what comes (UAX #24).
+/// The run that byte `at` of `text` is in: of one script, where what scripts share goes with
+/// what is before, at the start with what comes (UAX #24); emoji are runs of their own.
 fn script_run(text: &str, at: usize) -> Range<usize> {
     let scripts = CodePointMapData::<Script>::new();
-    let (mut start, mut known) = (0, None);
+    let pictures = CodePointSetData::new::<EmojiPresentation>();
+    let (mut start, mut known, mut picture) = (0, None, None);
     for (place, character) in text.char_indices() {
         let own = Some(scripts.get(character)).filter(|script| !is_shared(*script));
-        if own.is_some() && own != known {
-            if known.is_some() {
+        let is_picture = pictures.contains(character);
+        let turns = picture.is_some_and(|before| before != is_picture);
+        if turns || own.is_some() && own != known {
+            if turns || known.is_some() {
                 if at < place {
                     return start..place;
                 }
                 start = place;
             }
-            known = own;
+            known = own.or(known);
         }
+        picture = Some(is_picture);
     }
     start..text.len()
 }
