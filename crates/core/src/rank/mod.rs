@@ -177,7 +177,8 @@ impl<'a> Ranking<'a> {
         };
         ranked.parts = self.parts(&ranked);
         ranked.score = ranked.parts.score(&self.weights);
-        if let Some(why) = self.why_not(&ranked) {
+        let far = || reason::far_and_unknown(face, &ranked);
+        if let Some(why) = self.why_not(&ranked).or_else(far) {
             ranked.rejected = true;
             ranked.reason = why;
         }

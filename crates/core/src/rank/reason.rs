@@ -1,11 +1,25 @@
 //! Why a candidate stands where it does, in words.
 
-use tidy_lattice_glyphs::font::{Class, Slope};
+use tidy_lattice_glyphs::font::{Class, Face, Slope};
 
 use super::{Part, Ranked, Ranking};
 
 /// Factors beyond these make letters that nobody takes for the web font's.
 const FACTORS: std::ops::RangeInclusive<f64> = 50.0..=200.0;
+
+/// Nor does anybody know how these look, where nothing but widths of a face is known.
+const KNOWN_FACTORS: std::ops::RangeInclusive<f64> = 75.0..=133.0;
+
+/// Why a face of which nothing but widths is known cannot serve: it is much wider or narrower.
+pub(super) fn far_and_unknown(face: &Face, ranked: &Ranked) -> Option<String> {
+    let factor = ranked.widths.as_ref()?.mean_size_adjust();
+    (face.only_widths() && !KNOWN_FACTORS.contains(&factor)).then(|| {
+        format!(
+            "it would have to be resized to {factor:.0} % to be as wide, and how its letters then \
+             look is not known"
+        )
+    })
+}
 
 impl Ranking<'_> {
     /// Why `ranked` cannot serve.

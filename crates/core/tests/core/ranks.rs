@@ -227,3 +227,28 @@ fn what_is_not_known_of_a_face_neither_wins_nor_loses() {
     assert!(worst < against_bad, "{worst:?} {against_bad:?}");
     assert!(against_good > against_bad);
 }
+
+/// Of Verdana nothing but widths is known, so it is no candidate where it would have to become
+/// much narrower.
+#[test]
+fn widths_alone_are_not_enough_for_what_is_much_narrower() {
+    let card = |name: &str| {
+        let card = builtin_card(name).unwrap_or_else(|| panic!("no card {name}"));
+        Face::from_card(card).expect("a face")
+    };
+    let (wide, verdana) = (card("DejaVuSans"), card("Verdana-widths"));
+    let order = ranked(&wide, &[&verdana], Weights::default());
+    assert!(!order[0].rejected, "{}", order[0].reason);
+    let narrow = card("LiberationSansNarrow");
+    let order = ranked(&narrow, &[&verdana, &wide], Weights::default());
+    let reason = |family: &str| {
+        let mut all = order.iter();
+        let one = all
+            .find(|one| one.names.family == family)
+            .expect("it is ranked");
+        (one.rejected, one.reason.clone())
+    };
+    let (rejected, told) = reason("Verdana");
+    assert!(rejected && told.contains("is not known"), "{told}");
+    assert!(!reason("DejaVu Sans").0, "its letters are known");
+}
