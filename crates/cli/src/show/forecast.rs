@@ -22,9 +22,13 @@ fn budget_bytes(budget: u64) -> String {
 
 /// Pages with their sums.
 pub fn brief(forecasts: &Forecasts) -> String {
+    title(forecasts) + &overview(forecasts, false)
+}
+
+fn title(forecasts: &Forecasts) -> String {
     let most = forecasts.pages.iter().map(|page| page.forecast.bytes).max();
     let unknown = forecasts.not_known > 0;
-    let mut view = format!(
+    format!(
         "{}\n\n",
         styled(
             TITLE,
@@ -42,9 +46,7 @@ pub fn brief(forecasts: &Forecasts) -> String {
                 }
             )
         )
-    );
-    view.push_str(&overview(forecasts));
-    view
+    )
 }
 
 /// The same, then the files of the heaviest, what nobody fetches.
@@ -52,7 +54,7 @@ pub fn view(forecasts: &Forecasts, all: bool) -> String {
     if let Some(app) = &forecasts.app {
         return in_app(app);
     }
-    let mut view = brief(forecasts);
+    let mut view = title(forecasts) + &overview(forecasts, all);
     view.push_str(&sums("Language", &forecasts.languages));
     view.push_str(&sums("Platform", &forecasts.platforms));
     if forecasts.pages.iter().all(|page| page.after_trim.is_none())
@@ -121,7 +123,23 @@ fn places(page: &PageForecast) -> String {
     page.on.join(", ")
 }
 
-fn overview(forecasts: &Forecasts) -> String {
+/// Pages that are listed where not all are asked for: those that fetch most, or of which not
+/// all is known.
+const PAGES: usize = 40;
+
+fn overview(forecasts: &Forecasts, all: bool) -> String {
+    let mut heaviest: Vec<usize> = (0..forecasts.pages.len()).collect();
+    heaviest.sort_by_key(|number| {
+        let forecast = &forecasts.pages[*number].forecast;
+        (
+            std::cmp::Reverse(forecast.bytes),
+            std::cmp::Reverse(forecast.is_open()),
+        )
+    });
+    heaviest.truncate(if all { usize::MAX } else { PAGES });
+    // In the order of the pages.
+    heaviest.sort_unstable();
+    let left = forecasts.pages.len() - heaviest.len();
     let trimmed = forecasts.pages.iter().any(|page| page.after_trim.is_some());
     let mut table = match trimmed {
         true => table(
@@ -130,7 +148,7 @@ fn overview(forecasts: &Forecasts) -> String {
         ),
         false => table(&["Page", "files", "fetched", "on"], &[1, 2]),
     };
-    for page in &forecasts.pages {
+    for page in heaviest.iter().map(|number| &forecasts.pages[*number]) {
         let over = forecasts
             .budget
             .is_some_and(|budget| page.forecast.bytes > budget);
@@ -156,7 +174,14 @@ fn overview(forecasts: &Forecasts) -> String {
         row.push(safe(&places(page)));
         table.add_row(row);
     }
-    lines(&table)
+    let mut view = lines(&table);
+    if left > 0 {
+        view.push_str(&paragraph(&styled(
+            FAINT,
+            &format!("{left} more, which fetch no more than these; --all lists them"),
+        )));
+    }
+    view
 }
 
 /// What pages of each language, or on each platform, fetch together.

@@ -600,3 +600,28 @@ fn a_url_ends_at_the_root() {
         run.err
     );
 }
+
+#[test]
+fn of_many_pages_those_that_fetch_most_are_listed() {
+    let workshop = site();
+    std::fs::create_dir_all(workshop.path("many")).expect("a folder");
+    for number in 0..60 {
+        workshop.write(&format!("many/{number}.html"), "<p>abc");
+    }
+    workshop.write(
+        "many/heavy.html",
+        "<link rel=stylesheet href=../fonts.css><p style='font-family: Brand'>abc",
+    );
+    let run = workshop.run("forecast many --viewport desktop -p gnome");
+    assert!(
+        run.out.contains("heavy.html") && run.out.contains("21 more"),
+        "{}",
+        run.out
+    );
+    let run = workshop.run("forecast many --viewport desktop -p gnome --all");
+    assert!(
+        run.out.contains("many/59.html") && !run.out.contains("more, which"),
+        "{}",
+        run.out
+    );
+}
