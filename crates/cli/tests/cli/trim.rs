@@ -519,6 +519,19 @@ fn build_cuts_as_it_goes() {
     // A file that somebody takes away is missed.
     std::fs::remove_file(workshop.path(&format!("small/{name}"))).expect("it is there");
     assert_eq!(workshop.run("build --check").status, 1);
+    // A sheet that somebody else wrote stays, and then no font is written either.
+    let other = cut_project("[trim]\noutput = \"small\"\n");
+    other.write("stacks.css", "p { color: teal }");
+    let run = other.run("build");
+    assert!(
+        run.status > 1 && run.err.contains("stacks.css"),
+        "{}",
+        run.err
+    );
+    assert!(!other.path("small").exists());
+    // An axis that the project names and no font has is told by its key.
+    let axes = cut_project("[trim]\noutput = \"small\"\naxes = [\"wght=400\"]\n");
+    axes.run("build").failed(2, &["trim.axes wght=400", "no"]);
     // To standard output, nothing is written.
     let bare = cut_project("[trim]\noutput = \"small\"\n");
     bare.write(

@@ -445,6 +445,8 @@ fn deliver(args: &BuildArgs, json: bool, stacks: &Stacks) -> Result<(), CliError
     let sheet = stacks.sheet.as_deref();
     match sheet.filter(|_| !json || args.output.is_some()) {
         Some(path) => {
+            // Nothing is half written.
+            writing::may_write(path, result.as_bytes(), args.force)?;
             if let Some((folder, files)) = &stacks.cut {
                 trim::write(folder, files, None, args.force)?;
             }

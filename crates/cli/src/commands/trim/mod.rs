@@ -115,7 +115,7 @@ fn cut(args: &TrimArgs) -> Result<CutFaces, CliError> {
     let own = project.as_ref().filter(|_| fonts.is_empty());
     let rules = own.and_then(|project| project.trim.as_ref());
     let settings = Settings::of(args, rules)?;
-    limit_axes(&settings.axes, &mut faces)?;
+    limit_axes(&settings, &mut faces)?;
     may_be_cut(&faces, settings.licence_allows)?;
     let slicing = slicing(args, &settings)?;
     let whole_need = texts.is_empty() && args.ranges.is_empty() && args.sign.is_none();
@@ -162,7 +162,8 @@ fn cut(args: &TrimArgs) -> Result<CutFaces, CliError> {
 }
 
 /// Holds the faces that have them to what is to be left of their axes.
-fn limit_axes(limits: &[AxisLimit], faces: &mut [Target]) -> Result<(), CliError> {
+fn limit_axes(settings: &Settings, faces: &mut [Target]) -> Result<(), CliError> {
+    let limits = &settings.axes;
     if limits.is_empty() {
         return Ok(());
     }
@@ -172,8 +173,9 @@ fn limit_axes(limits: &[AxisLimit], faces: &mut [Target]) -> Result<(), CliError
     let of_none = |limit: &&AxisLimit| !faces.iter().any(|face| face.limits.contains(limit));
     match limits.iter().find(of_none) {
         Some(limit) => Err(CliError::Usage(format!(
-            "--axis {limit}: none of these fonts has an axis {}; `describe` names those that \
-             there are",
+            "{} {limit}: none of these fonts has an axis {}; `describe` names those that there \
+             are",
+            settings.axes_of,
             limit.name()
         ))),
         None => Ok(()),

@@ -17,6 +17,8 @@ pub struct Settings {
     pub hints: bool,
     /// What is left of axes.
     pub axes: Vec<AxisLimit>,
+    /// Where that was said.
+    pub axes_of: &'static str,
     /// Whether a licence allows what the files forbid.
     pub licence_allows: bool,
     /// Into how many files, as it was said.
@@ -68,6 +70,11 @@ impl Settings {
                 .or(rules.hints)
                 .unwrap_or(true),
             axes: axis_limits(&given(&args.axes, &rules.axes)).map_err(usage("--axis"))?,
+            axes_of: if args.axes.is_empty() {
+                "trim.axes"
+            } else {
+                "--axis"
+            },
             licence_allows: args.licence_allows || rules.licence_allows,
             slicing: slicing(&slices).map_err(usage("--slices"))?,
             slices,
