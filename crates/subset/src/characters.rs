@@ -62,8 +62,9 @@ impl Characters {
     }
 
     /// The characters of the face that a text of `wanted` can ask for: these, what they
-    /// are composed of or put together to, and what stands in for those it lacks.
-    pub(crate) fn asked_for(&self, wanted: &CharacterSet) -> BTreeSet<u32> {
+    /// are composed of or, unless `literal`, put together to, and what stands in for those
+    /// it lacks.
+    pub(crate) fn asked_for(&self, wanted: &CharacterSet, literal: bool) -> BTreeSet<u32> {
         let decompositions = CanonicalDecompositionBorrowed::new();
         let categories = CodePointMapData::<GeneralCategory>::new();
         let is_mark = |point: u32| {
@@ -99,7 +100,7 @@ impl Characters {
             asked.extend(stand_ins(point).iter().filter(|point| has(point)));
         }
         // A mark behind its base is shown with the composed letter, where there is one.
-        if wanted.iter().any(joins) {
+        if !literal && wanted.iter().any(joins) {
             let known = |point: &u32| wanted.contains(*point) || asked.contains(point);
             let composed: Vec<u32> = (self.glyphs.keys().copied())
                 .filter(|point| !asked.contains(point))

@@ -27,6 +27,9 @@ use crate::variations::Remap;
 pub struct Want {
     /// The characters, variation selectors among them.
     pub characters: CharacterSet,
+    /// Whether they are those of a `unicode-range`, so that letters which their marks can be
+    /// composed to are another file's.
+    pub literal: bool,
     /// The features that stay.
     pub features: Features,
     /// Whether instructions for small sizes stay: TrueType programs, stems of CFF.
@@ -69,7 +72,7 @@ impl Source<'_> {
     /// where a table cannot be read or written.
     pub fn cut(&self, want: &Want) -> Result<Cut, CutError> {
         let budget = Budget::for_font(self.bytes);
-        let asked = self.characters.asked_for(&want.characters);
+        let asked = (self.characters).asked_for(&want.characters, want.literal);
         let shown: BTreeSet<u32> = (want.characters.iter())
             .filter(|point| {
                 let signs = self.characters.symbol && *point <= 0xFF;
@@ -82,9 +85,11 @@ impl Source<'_> {
             });
         }
         let variants = self.characters.variants_of(&want.characters, &asked);
-        let map = GlyphMap::of(&self.kept_glyphs(&asked, &variants, want, &budget)?);
+        let (shaped, kept) = self.kept_glyphs(&asked, &variants, want, &budget)?;
+        let map = GlyphMap::of(&kept);
         let mut part = Part {
             source: self,
+            shaped: map.only(&shaped),
             map,
             budget: &budget,
             tables: BTreeMap::new(),
@@ -97,14 +102,14 @@ impl Source<'_> {
         Ok(part.finish(shown, features))
     }
 
-    /// Which glyphs the characters can be shown with.
+    /// Which glyphs texts of the characters are shaped to, and all that these are drawn with.
     fn kept_glyphs(
         &self,
         asked: &BTreeSet<u32>,
         variants: &[Variant],
         want: &Want,
         budget: &Budget,
-    ) -> Result<GlyphSet, CutError> {
+    ) -> Result<(GlyphSet, GlyphSet), CutError> {
         let mut set: GlyphSet = (asked.iter())
             .filter_map(|point| self.characters.glyphs.get(point).copied())
             .chain(variants.iter().filter_map(|variant| variant.glyph))
@@ -116,6 +121,7 @@ impl Source<'_> {
         if let Some(view) = self.view(b"MATH", budget) {
             math::close(view, &mut set)?;
         }
+        let shaped = set.clone();
         if let Some(view) = self.view(b"COLR", budget) {
             Colour::read(view)?.close(&mut set)?;
         }
@@ -126,10 +132,8 @@ impl Source<'_> {
             glyphs.close(&mut set)?;
         }
         // Ids beyond the last glyph are what damaged tables name.
-        Ok(set
-            .iter()
-            .filter(|glyph| *glyph < self.glyph_count)
-            .collect())
+        let kept = set.iter().filter(|glyph| *glyph < self.glyph_count);
+        Ok((shaped, kept.collect()))
     }
 
     fn glyf<'b>(&'b self, budget: &'b Budget) -> Result<Option<Glyphs<'b>>, CutError> {
@@ -147,6 +151,9 @@ impl Source<'_> {
 struct Part<'p, 'a> {
     source: &'p Source<'a>,
     map: GlyphMap,
+    /// Of these the ones that texts are shaped to: parts of composites and layers of colour
+    /// are drawn, but nothing is placed or put in place of them.
+    shaped: GlyphMap,
     budget: &'p Budget,
     tables: BTreeMap<[u8; 4], Vec<u8>>,
 }
@@ -237,11 +244,11 @@ impl<'p> Part<'p, '_> {
         let substitutions = source
             .substitutions
             .as_ref()
-            .map(|l| l.cut(&self.map, features));
+            .map(|l| l.cut(&self.shaped, features));
         let positions = source
             .positions
             .as_ref()
-            .map(|l| l.cut(&self.map, features));
+            .map(|l| l.cut(&self.shaped, features));
         let mut tags = BTreeSet::new();
         let mut marks = BTreeSet::new();
         let mut varied = BTreeSet::new();
@@ -258,7 +265,7 @@ impl<'p> Part<'p, '_> {
             cut.variations(&mut visit);
         }
         let definitions = &source.definitions;
-        definitions.variations(&self.map, &mut visit);
+        definitions.variations(&self.shaped, &mut visit);
         let (store, remap) = match &definitions.store {
             Some(store) => store.cut(varied)?,
             None => (None, Remap::default()),
@@ -279,7 +286,8 @@ impl<'p> Part<'p, '_> {
             self.tables.insert(*b"GPOS", bytes);
         }
         if self.view(b"GDEF").is_some()
-            && let Some(bytes) = definitions.write(&self.map, &marks, &remap, store.as_deref())?
+            && let Some(bytes) =
+                definitions.write(&self.shaped, &marks, &remap, store.as_deref())?
         {
             self.tables.insert(*b"GDEF", bytes);
         }
@@ -287,7 +295,7 @@ impl<'p> Part<'p, '_> {
         if !tags.contains(b"kern")
             && features.keeps(*b"kern")
             && let Some(kern) = self.view(b"kern")
-            && let Some(bytes) = cut_kern(kern, &self.map)?
+            && let Some(bytes) = cut_kern(kern, &self.shaped)?
         {
             self.tables.insert(*b"kern", bytes);
         }

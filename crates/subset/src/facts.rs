@@ -9,9 +9,11 @@ use crate::bytes::{Object, View};
 use crate::glyphs::GlyphMap;
 
 /// Names that stay: copyright, family, style, unique id, full name, version, PostScript
-/// name, trademark, licence, its address, typographic family and style, PostScript
-/// prefix. Many licences demand that the first and the last travel along.
-const NAMES: [u16; 13] = [0, 1, 2, 3, 4, 5, 6, 7, 13, 14, 16, 17, 25];
+/// name, trademark, licence, its address, typographic family and style. Many licences
+/// demand that copyright, trademark and licence travel along.
+const NAMES: [u16; 12] = [0, 1, 2, 3, 4, 5, 6, 7, 13, 14, 16, 17];
+/// What PostScript names of a variable font's positions begin with.
+const PREFIX_OF_POSITIONS: u16 = 25;
 
 struct Name<'a> {
     platform: u16,
@@ -290,6 +292,7 @@ pub(crate) fn names_of_axes(
 ) -> Result<BTreeSet<u16>, CutError> {
     let mut names = BTreeSet::new();
     if let Some(fvar) = fvar {
+        names.insert(PREFIX_OF_POSITIONS);
         let start = usize::from(fvar.u16(4)?);
         let axes = usize::from(fvar.u16(8)?);
         let size = usize::from(fvar.u16(10)?);

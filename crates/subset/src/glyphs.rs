@@ -75,6 +75,19 @@ impl GlyphMap {
         GlyphMap { new, old }
     }
 
+    /// The same ids, and only of glyphs in `set`.
+    pub(crate) fn only(&self, set: &GlyphSet) -> Self {
+        let mut new = self.new.clone();
+        for glyph in self.old.iter().filter(|glyph| !set.contains(**glyph)) {
+            new[usize::from(*glyph)] = GONE;
+        }
+        let old = self.old.iter().copied();
+        GlyphMap {
+            new,
+            old: old.filter(|glyph| set.contains(*glyph)).collect(),
+        }
+    }
+
     /// The new id of a glyph of the source; `None` where it is gone.
     pub(crate) fn get(&self, old: u16) -> Option<u16> {
         Some(self.new[usize::from(old)]).filter(|new| *new != GONE)

@@ -3,8 +3,9 @@
 
 use std::collections::BTreeMap;
 
+use icu_normalizer::ComposingNormalizerBorrowed;
 use icu_properties::CodePointMapData;
-use icu_properties::props::Script;
+use icu_properties::props::{CanonicalCombiningClass, Script};
 use kurbo::PathEl;
 use skrifa::MetadataProvider;
 use tidy_lattice_glyphs::font::{Face, FacePick, FontFile, Limits, Outlines};
@@ -138,10 +139,14 @@ pub fn prove(
             .filter(|tag| cut.features.contains(*tag))
             .map(|tag| vec![(String::from_utf8_lossy(tag).into_owned(), 1)]),
     );
-    let samples: Vec<&Sample> = (samples.iter())
+    let samples: Vec<Sample> = (samples.iter())
         .filter(|sample| {
             let has = |c: char| cut.characters.contains(u32::from(c));
             !sample.text.is_empty() && sample.text.chars().all(has)
+        })
+        .map(|sample| Sample {
+            text: without_lost(&sample.text, &before, &after),
+            language: sample.language.clone(),
         })
         .collect();
     let mut proof = Proof::default();
@@ -175,6 +180,29 @@ pub fn prove(
         }
     }
     Ok(proof)
+}
+
+/// `text` without the marks that shapers would compose to a letter which the source has and
+/// the part leaves to another file.
+fn without_lost(text: &str, before: &Face, after: &Face) -> String {
+    let compose = ComposingNormalizerBorrowed::new_nfc();
+    let marks = CodePointMapData::<CanonicalCombiningClass>::new();
+    let mut kept = String::with_capacity(text.len());
+    // Where the last letter begins, to which marks belong.
+    let mut letter = 0;
+    for character in text.chars() {
+        let at = kept.len();
+        kept.push(character);
+        if marks.get(character) == CanonicalCombiningClass::NotReordered {
+            letter = at;
+        } else {
+            let composed = compose.normalize(&kept[letter..]);
+            if composed.chars().any(|c| before.maps(c) && !after.maps(c)) {
+                kept.truncate(at);
+            }
+        }
+    }
+    kept
 }
 
 fn same_outlines(

@@ -18,6 +18,7 @@ fn cut(bytes: &[u8], limit: AxisLimit) -> Vec<u8> {
     source.limit(&[limit]).expect("limits");
     let want = Want {
         characters: source.characters(),
+        literal: false,
         features: Features::of_css([]),
         hints: false,
         family: None,

@@ -111,6 +111,7 @@ fn lines(paths: &[PathBuf], needs: &[Kept]) -> (Vec<Line>, usize) {
             before.clone_from(&text);
             let want = Want {
                 characters: CharacterSet::of(text.chars().chain([' ']).map(u32::from)),
+                literal: false,
                 features: match kept.everything {
                     true => Features::All,
                     false => Features::of_css([]),

@@ -166,6 +166,7 @@ pub fn trim(file: &FontFile, index: u32, request: &TrimRequest) -> Result<Trimme
     };
     let want = |characters: CharacterSet| Want {
         characters,
+        literal: request.need.literal,
         features: features.clone(),
         hints: request.hints,
         family: request.family.clone(),

@@ -51,6 +51,9 @@ pub const COMMON_SIGNS: &[(u32, u32)] = &[
 pub struct TrimNeed {
     /// All characters.
     pub characters: CharacterSet,
+    /// Whether they are a `unicode-range` as it is written: a letter that it does not name is
+    /// in another file, even where its marks are in this one.
+    pub literal: bool,
     /// How often each occurs in the text; those that a margin adds are not in here.
     pub counts: BTreeMap<u32, u64>,
     /// How often each occurs in 100,000 words of the languages, as far as these are counted.
@@ -126,6 +129,7 @@ pub fn with_margin(
     let drawn = drawn.filter_map(|language| words::sample(language, DRAWN));
     TrimNeed {
         characters: CharacterSet::of(points),
+        literal: false,
         counts,
         frequent: frequent(languages),
         words: drawn.map(|drawn| drawn.text).collect(),

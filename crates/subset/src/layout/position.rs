@@ -252,13 +252,11 @@ impl Subtable for Position {
                     second: *second,
                 }
             }
-            Position::ClassPairs {
-                glyphs,
-                first,
-                second,
-                rows,
-                steps_over,
-            } => cut_class_pairs(map, glyphs, first, second, rows, *steps_over)?,
+            Position::ClassPairs { .. } => {
+                let kept = KeptPairs::of(self, map)?;
+                let columns = Columns::of(&[&kept]);
+                kept.finish(&columns)?
+            }
             Position::Cursive(of) => Position::Cursive(kept(of, map, |ends| Some(ends.clone()))?),
             Position::Marks {
                 on_marks,
@@ -285,6 +283,10 @@ impl Subtable for Position {
             }
             Position::Context(context) => Position::Context(context.cut(map)?),
         })
+    }
+
+    fn cut_lookup(subtables: &[Self], map: &GlyphMap) -> Vec<Self> {
+        cut_subtables(subtables, map)
     }
 
     fn object(&self, lookups: &LookupMap, remap: &Remap) -> Object {
@@ -441,87 +443,168 @@ fn picked(anchors: &[MaybeAnchor], classes: &[u16]) -> Vec<MaybeAnchor> {
         .collect()
 }
 
-/// Pairs of classes with the glyphs that stay: classes of which no glyph is left go,
-/// and those that have become alike are one.
-fn cut_class_pairs(
-    map: &GlyphMap,
-    glyphs: &[u16],
-    first: &Classes,
-    second: &Classes,
-    rows: &[Vec<PairValue>],
+/// Pairs of classes with the glyphs that stay, before their classes are numbered anew.
+struct KeptPairs<'a> {
+    /// The first glyphs of pairs with their classes.
+    glyphs: Vec<(u16, u16)>,
+    second: Classes,
+    rows: &'a [Vec<PairValue>],
     steps_over: bool,
-) -> Option<Position> {
-    let class = |classes: &Classes, glyph: u16| classes.get(&glyph).copied().unwrap_or(0);
-    let mut kept_glyphs: Vec<(u16, u16)> = (glyphs.iter())
-        .filter_map(|glyph| Some((map.get(*glyph)?, class(first, *glyph))))
-        .filter(|(_, class)| usize::from(*class) < rows.len())
-        .collect();
-    kept_glyphs.sort_unstable();
-    kept_glyphs.dedup_by_key(|(glyph, _)| *glyph);
-    let width = rows.first().map_or(0, Vec::len);
-    let kept_second: Classes = (second.iter())
-        .filter(|(_, class)| usize::from(**class) < width)
-        .filter_map(|(glyph, class)| Some((map.get(*glyph)?, *class)))
-        .collect();
-    if kept_glyphs.is_empty() || width == 0 {
-        return None;
-    }
-    // Columns: class 0 first, then those in use; equal ones become one.
-    let used_rows: BTreeSet<u16> = kept_glyphs.iter().map(|(_, class)| *class).collect();
-    let used: BTreeSet<u16> = kept_second.values().copied().collect();
-    let mut columns: Vec<u16> = Vec::new();
-    let mut column_of: BTreeMap<u16, u16> = BTreeMap::new();
-    let mut seen: BTreeMap<Vec<&PairValue>, u16> = BTreeMap::new();
-    for old in std::iter::once(0).chain(used) {
-        let cells: Vec<&PairValue> = (used_rows.iter())
-            .map(|row| &rows[usize::from(*row)][usize::from(old)])
+}
+
+/// Old classes of second glyphs by the column that they are now.
+struct Columns {
+    /// The old class of each column.
+    old: Vec<u16>,
+    new: BTreeMap<u16, u16>,
+}
+
+impl<'a> KeptPairs<'a> {
+    fn of(subtable: &'a Position, map: &GlyphMap) -> Option<Self> {
+        let Position::ClassPairs {
+            glyphs,
+            first,
+            second,
+            rows,
+            steps_over,
+        } = subtable
+        else {
+            return None;
+        };
+        let class = |glyph: u16| first.get(&glyph).copied().unwrap_or(0);
+        let mut glyphs: Vec<(u16, u16)> = (glyphs.iter())
+            .filter_map(|glyph| Some((map.get(*glyph)?, class(*glyph))))
+            .filter(|(_, class)| usize::from(*class) < rows.len())
             .collect();
-        let new = *seen.entry(cells).or_insert_with(|| {
-            columns.push(old);
-            columns.len() as u16 - 1
-        });
-        column_of.insert(old, new);
-    }
-    // Rows: the one of most glyphs is class 0, which needs no entry.
-    let mut row_of: BTreeMap<u16, usize> = BTreeMap::new();
-    let mut distinct: Vec<Vec<PairValue>> = Vec::new();
-    let mut known: BTreeMap<Vec<PairValue>, usize> = BTreeMap::new();
-    for old in used_rows {
-        let row: Vec<PairValue> = (columns.iter())
-            .map(|column| rows[usize::from(old)][usize::from(*column)].clone())
+        glyphs.sort_unstable();
+        glyphs.dedup_by_key(|(glyph, _)| *glyph);
+        let width = rows.first().map_or(0, Vec::len);
+        let second: Classes = (second.iter())
+            .filter(|(_, class)| usize::from(**class) < width)
+            .filter_map(|(glyph, class)| Some((map.get(*glyph)?, *class)))
             .collect();
-        let index = *known.entry(row.clone()).or_insert_with(|| {
-            distinct.push(row);
-            distinct.len() - 1
-        });
-        row_of.insert(old, index);
+        (!glyphs.is_empty() && width > 0).then_some(KeptPairs {
+            glyphs,
+            second,
+            rows,
+            steps_over: *steps_over,
+        })
     }
-    let mut sizes = vec![0usize; distinct.len()];
-    for (_, class) in &kept_glyphs {
-        sizes[row_of[class]] += 1;
+
+    fn used_rows(&self) -> BTreeSet<u16> {
+        self.glyphs.iter().map(|(_, class)| *class).collect()
     }
-    let largest = (0..sizes.len()).max_by_key(|row| (sizes[*row], usize::MAX - row))?;
-    distinct.swap(0, largest);
-    let place = |row: usize| match row {
-        _ if row == largest => 0,
-        0 => largest,
-        _ => row,
-    };
-    let first: Classes = (kept_glyphs.iter())
-        .map(|(glyph, class)| (*glyph, place(row_of[class]) as u16))
-        .filter(|(_, class)| *class != 0)
+
+    /// Whether one definition of second classes serves both.
+    fn shares_classes(&self, other: &Self) -> bool {
+        self.second == other.second && self.rows[0].len() == other.rows[0].len()
+    }
+
+    /// With the columns that are left: of rows that have become alike one stays.
+    fn finish(self, columns: &Columns) -> Option<Position> {
+        // The row of most glyphs is class 0, which needs no entry.
+        let mut row_of: BTreeMap<u16, usize> = BTreeMap::new();
+        let mut distinct: Vec<Vec<PairValue>> = Vec::new();
+        let mut known: BTreeMap<Vec<PairValue>, usize> = BTreeMap::new();
+        for old in self.used_rows() {
+            let row: Vec<PairValue> = (columns.old.iter())
+                .map(|column| self.rows[usize::from(old)][usize::from(*column)].clone())
+                .collect();
+            let index = *known.entry(row.clone()).or_insert_with(|| {
+                distinct.push(row);
+                distinct.len() - 1
+            });
+            row_of.insert(old, index);
+        }
+        let mut sizes = vec![0usize; distinct.len()];
+        for (_, class) in &self.glyphs {
+            sizes[row_of[class]] += 1;
+        }
+        let largest = (0..sizes.len()).max_by_key(|row| (sizes[*row], usize::MAX - row))?;
+        distinct.swap(0, largest);
+        let place = |row: usize| match row {
+            _ if row == largest => 0,
+            0 => largest,
+            _ => row,
+        };
+        let first: Classes = (self.glyphs.iter())
+            .map(|(glyph, class)| (*glyph, place(row_of[class]) as u16))
+            .filter(|(_, class)| *class != 0)
+            .collect();
+        let second: Classes = (self.second.into_iter())
+            .map(|(glyph, class)| (glyph, columns.new[&class]))
+            .filter(|(_, class)| *class != 0)
+            .collect();
+        Some(Position::ClassPairs {
+            glyphs: self.glyphs.into_iter().map(|(glyph, _)| glyph).collect(),
+            first,
+            second,
+            rows: distinct,
+            steps_over: self.steps_over,
+        })
+    }
+}
+
+impl Columns {
+    /// Class 0 first, then those in use; those that are equal in all of `tables`, which
+    /// share their classes, become one.
+    fn of(tables: &[&KeptPairs<'_>]) -> Self {
+        let rows: Vec<&[PairValue]> = (tables.iter())
+            .flat_map(|table| {
+                table
+                    .used_rows()
+                    .into_iter()
+                    .map(|row| &table.rows[usize::from(row)][..])
+            })
+            .collect();
+        let used: BTreeSet<u16> = (tables.iter())
+            .flat_map(|table| table.second.values().copied())
+            .collect();
+        let mut columns = Columns {
+            old: Vec::new(),
+            new: BTreeMap::new(),
+        };
+        let mut seen: BTreeMap<Vec<&PairValue>, u16> = BTreeMap::new();
+        for old in std::iter::once(0).chain(used) {
+            let cells: Vec<&PairValue> = rows.iter().map(|row| &row[usize::from(old)]).collect();
+            let new = *seen.entry(cells).or_insert_with(|| {
+                columns.old.push(old);
+                columns.old.len() as u16 - 1
+            });
+            columns.new.insert(old, new);
+        }
+        columns
+    }
+}
+
+/// The subtables of a lookup with the glyphs that stay. Subtables that share a definition
+/// of classes keep sharing it: it is written once, and packed better than several.
+fn cut_subtables(subtables: &[Position], map: &GlyphMap) -> Vec<Position> {
+    let kept: Vec<Option<KeptPairs<'_>>> = (subtables.iter())
+        .map(|subtable| KeptPairs::of(subtable, map))
         .collect();
-    let second: Classes = (kept_second.into_iter())
-        .map(|(glyph, class)| (glyph, column_of[&class]))
-        .filter(|(_, class)| *class != 0)
-        .collect();
-    Some(Position::ClassPairs {
-        glyphs: kept_glyphs.into_iter().map(|(glyph, _)| glyph).collect(),
-        first,
-        second,
-        rows: distinct,
-        steps_over,
-    })
+    let pairs: Vec<&KeptPairs<'_>> = kept.iter().flatten().collect();
+    let mut groups: Vec<Vec<&KeptPairs<'_>>> = Vec::new();
+    let mut group_of: Vec<usize> = Vec::new();
+    for table in pairs {
+        let shared = groups
+            .iter()
+            .position(|group| group[0].shares_classes(table));
+        let group = shared.unwrap_or(groups.len());
+        if shared.is_none() {
+            groups.push(Vec::new());
+        }
+        groups[group].push(table);
+        group_of.push(group);
+    }
+    let columns: Vec<Columns> = groups.iter().map(|group| Columns::of(group)).collect();
+    let mut group_of = group_of.into_iter();
+    (subtables.iter().zip(kept))
+        .filter_map(|(subtable, kept)| match kept {
+            Some(kept) => kept.finish(&columns[group_of.next()?]),
+            None => subtable.cut(map),
+        })
+        .collect()
 }
 
 /// The least formats that hold all values of a subtable.
@@ -601,4 +684,58 @@ fn marks_object(marks: &[Mark], bases: &[u16], array: Object, remap: &Remap) -> 
     }
     object.link16(marks_array).link16(array);
     object
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::glyphs::GlyphSet;
+
+    fn advance(value: i16) -> PairValue {
+        let moved = Value {
+            values: [0, 0, value, 0],
+            ..Value::default()
+        };
+        (moved, Value::default())
+    }
+
+    fn table(glyph: u16, values: [i16; 3]) -> Position {
+        Position::ClassPairs {
+            glyphs: vec![glyph],
+            first: Classes::new(),
+            second: Classes::from([(10, 1), (11, 2), (12, 2)]),
+            rows: vec![values.map(advance).to_vec()],
+            steps_over: false,
+        }
+    }
+
+    fn classes(of: &Position) -> (&Classes, usize) {
+        let Position::ClassPairs { second, rows, .. } = of else {
+            panic!("no pairs of classes")
+        };
+        (second, rows[0].len())
+    }
+
+    #[test]
+    fn subtables_that_share_classes_still_do() {
+        let all: GlyphSet = (0..20).collect();
+        let map = GlyphMap::of(&all);
+        // The first has nothing to say of class 2, the second nothing of class 1.
+        let tables = [table(1, [0, 5, 0]), table(2, [0, 0, 7])];
+        let cut = cut_subtables(&tables, &map);
+        assert_eq!(classes(&cut[0]), classes(&cut[1]));
+        assert_eq!(classes(&cut[0]).1, 3);
+        // Alone, what is like class 0 goes.
+        let alone = cut_subtables(&tables[..1], &map);
+        assert_eq!(classes(&alone[0]), (&Classes::from([(10, 1)]), 2));
+    }
+
+    #[test]
+    fn subtables_of_other_classes_are_cut_apart() {
+        let few: GlyphSet = [1, 2, 10].into_iter().collect();
+        let map = GlyphMap::of(&few);
+        let cut = cut_subtables(&[table(1, [0, 5, 0]), Position::Single(Vec::new())], &map);
+        assert_eq!(cut.len(), 1);
+        assert_eq!(classes(&cut[0]), (&Classes::from([(2, 1)]), 2));
+    }
 }

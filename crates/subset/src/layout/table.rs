@@ -33,6 +33,12 @@ pub(crate) trait Subtable: Sized {
     /// What is left of it with the glyphs that stay; `None` where nothing is.
     fn cut(&self, map: &GlyphMap) -> Option<Self>;
 
+    /// All subtables of a lookup with the glyphs that stay.
+    fn cut_lookup(subtables: &[Self], map: &GlyphMap) -> Vec<Self> {
+        let kept = subtables.iter().filter_map(|subtable| subtable.cut(map));
+        kept.collect()
+    }
+
     /// The subtable as bytes.
     fn object(&self, lookups: &LookupMap, remap: &Remap) -> Object;
 
@@ -377,9 +383,7 @@ impl<S: Subtable> Layout<S> {
         let mut lookups: BTreeMap<u16, Vec<S>> = BTreeMap::new();
         for index in reached {
             if let Some(lookup) = self.lookups.get(usize::from(index)) {
-                let kept: Vec<S> = (lookup.subtables.iter())
-                    .filter_map(|subtable| subtable.cut(map))
-                    .collect();
+                let kept = S::cut_lookup(&lookup.subtables, map);
                 if !kept.is_empty() {
                     lookups.insert(index, kept);
                 }

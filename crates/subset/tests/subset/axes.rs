@@ -28,6 +28,7 @@ fn limits(text: &str) -> Vec<AxisLimit> {
 fn all_of(file: &FontFile) -> Want {
     Want {
         characters: Source::read(file, 0).unwrap().characters(),
+        literal: false,
         features: Features::All,
         hints: true,
         family: None,

@@ -48,6 +48,7 @@ fn every_need_looks_as_before(#[case] file: FontFile) {
             for hints in [true, false] {
                 let want = Want {
                     characters: CharacterSet::of(points.iter().copied()),
+                    literal: false,
                     features: features.clone(),
                     hints,
                     family: None,
@@ -174,4 +175,21 @@ fn a_part_of_a_part_is_what_a_part_is() {
     assert_eq!(once.sfnt, twice.sfnt);
     // The same input gives the same bytes.
     assert_eq!(once.sfnt, cut(&file, &want(text("Harbour"))).unwrap().sfnt);
+}
+
+#[rstest]
+#[case::composed(false)]
+#[case::as_the_range_says(true)]
+fn a_letter_that_its_mark_composes_is_left_to_the_file_that_names_it(#[case] literal: bool) {
+    let file = demo("SkerrymarkText-Regular.ttf");
+    let part = Want {
+        literal,
+        ..want(text("ae\u{301}"))
+    };
+    let part = cut(&file, &part).unwrap();
+    let face = face(&part);
+    assert!(face.maps('e') && face.maps('\u{301}'));
+    assert_eq!(face.maps('é'), !literal);
+    // The composed letter is another file's, so that nothing is compared with it.
+    proven(&file, &part, &[]).unwrap();
 }

@@ -70,6 +70,17 @@ fn kerning_of_what_is_gone_is_gone() {
 }
 
 #[test]
+fn what_is_only_drawn_is_neither_kerned_nor_marked() {
+    // À is drawn with A, which no text of these letters has.
+    let file = demo("SkerrymarkText-Regular.ttf");
+    let drawn = cut(&file, &want(text("ÀV"))).unwrap();
+    let set = cut(&file, &want(text("AÀV"))).unwrap();
+    assert_eq!(drawn.glyphs, set.glyphs);
+    assert!(table(&drawn, "GPOS") < table(&set, "GPOS"));
+    proven(&file, &drawn, &[]).unwrap();
+}
+
+#[test]
 fn joined_letters_keep_their_forms_and_marks() {
     let file = demo("TidefallArabic-Regular.ttf");
     let part = cut(&file, &want(text("مرحبا بِكم"))).unwrap();

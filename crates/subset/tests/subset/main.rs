@@ -28,6 +28,7 @@ fn text(text: &str) -> CharacterSet {
 fn want(characters: CharacterSet) -> Want {
     Want {
         characters,
+        literal: false,
         features: Features::of_css([]),
         hints: true,
         family: None,

@@ -44,6 +44,8 @@ pub enum Asked {
     Project(Box<TextsNeed>),
     /// These characters, of every face.
     Characters(CharacterSet),
+    /// The same, as ranges that are written as for `unicode-range`.
+    Ranges(CharacterSet),
     /// What texts ask of a family.
     Texts(Box<TextsNeed>),
     /// Whatever the face has.
@@ -73,7 +75,7 @@ impl Asked {
             let points: BTreeSet<u32> = all
                 .flat_map(|range| range.iter().collect::<Vec<_>>())
                 .collect();
-            return Ok(Asked::Characters(CharacterSet::of(points)));
+            return Ok(Asked::Ranges(CharacterSet::of(points)));
         }
         let mut request = SurveyRequest {
             languages: args.languages.clone(),
@@ -118,6 +120,10 @@ impl Asked {
     fn of(&self, args: &TrimArgs, settings: &Settings, face: &Target) -> TrimNeed {
         let need = match self {
             Asked::Characters(set) => TrimNeed::of_characters(set.clone()),
+            Asked::Ranges(set) => TrimNeed {
+                literal: true,
+                ..TrimNeed::of_characters(set.clone())
+            },
             Asked::Texts(texts) | Asked::Project(texts) => {
                 texts.of_family(&face.family, args.role.as_deref(), settings.margin)
             }
