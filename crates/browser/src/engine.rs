@@ -15,6 +15,39 @@ pub enum Engine {
     Webkit,
 }
 
+/// The groups of languages for which Firefox keeps standard sizes, as its settings call them.
+const FIREFOX_SCRIPTS: [&str; 29] = [
+    "ar",
+    "el",
+    "he",
+    "ja",
+    "ko",
+    "th",
+    "x-armn",
+    "x-beng",
+    "x-cans",
+    "x-cyrillic",
+    "x-devanagari",
+    "x-ethi",
+    "x-geor",
+    "x-gujr",
+    "x-guru",
+    "x-khmr",
+    "x-knda",
+    "x-math",
+    "x-mlym",
+    "x-orya",
+    "x-sinh",
+    "x-tamil",
+    "x-telu",
+    "x-tibt",
+    "x-unicode",
+    "x-western",
+    "zh-CN",
+    "zh-HK",
+    "zh-TW",
+];
+
 impl Engine {
     /// All of them.
     pub const ALL: [Engine; 3] = [Engine::Chromium, Engine::Firefox, Engine::Webkit];
@@ -67,12 +100,13 @@ impl Engine {
     }
 
     /// What a session is asked for; `profile` is a folder for the browser's own
-    /// files.
+    /// files; `fixed_size`: what Firefox gives `monospace`, in px, where it is told.
     pub(crate) fn capabilities(
         self,
         profile: &Path,
         binary: Option<&Path>,
         script_timeout: u64,
+        fixed_size: Option<u32>,
     ) -> Value {
         let timeouts = json!({"script": script_timeout, "pageLoad": script_timeout});
         let binary = binary.map(|path| path.to_string_lossy().into_owned());
@@ -105,6 +139,9 @@ impl Engine {
                     "network.connectivity-service.enabled": false,
                     "browser.shell.checkDefaultBrowser": false,
                 }});
+                for script in fixed_size.iter().flat_map(|_| FIREFOX_SCRIPTS) {
+                    options["prefs"][format!("font.size.monospace.{script}")] = fixed_size.into();
+                }
                 if let Some(binary) = binary {
                     options["binary"] = binary.into();
                 }

@@ -31,6 +31,9 @@ pub struct Fonts {
     pub generics: Vec<(String, String)>,
     /// Whether there are no others.
     pub alone: bool,
+    /// The size that Firefox gives `monospace` where these are installed, in px; its own for
+    /// this system by default.
+    pub fixed_size: Option<u32>,
 }
 
 impl Launch<'_> {

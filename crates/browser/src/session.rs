@@ -30,8 +30,12 @@ impl Session {
         let mut driver = Driver::start(launch)?;
         let engine = launch.engine;
         let milliseconds = u64::try_from(launch.timeout.as_millis()).unwrap_or(u64::MAX);
-        let capabilities =
-            engine.capabilities(driver.folder(), launch.binary.as_deref(), milliseconds);
+        let capabilities = engine.capabilities(
+            driver.folder(),
+            launch.binary.as_deref(),
+            milliseconds,
+            launch.fonts.and_then(|fonts| fonts.fixed_size),
+        );
         let deadline = Instant::now() + launch.timeout;
         let mut last = String::new();
         let wire = loop {

@@ -8,6 +8,7 @@
 
 use serde::Serialize;
 use tidy_lattice_coverage::lattice::Adjusted;
+use tidy_lattice_documents::style::read::USUAL_FIXED_SIZE;
 use tidy_lattice_glyphs::font::Face;
 
 use super::{LineParts, chromium, firefox};
@@ -41,6 +42,16 @@ pub enum Engine {
 const LONGEST: f64 = 33_554_431.0;
 
 impl Engine {
+    /// What it gives `monospace` where no style sheet sets a size, in px, on a `system` that
+    /// is known by name.
+    pub fn fixed_size(self, system: Option<&str>) -> f32 {
+        if self == Engine::Firefox && system == Some("Linux") {
+            12.0
+        } else {
+            USUAL_FIXED_SIZE
+        }
+    }
+
     /// The name for people.
     pub fn label(self) -> &'static str {
         match self {

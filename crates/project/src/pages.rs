@@ -173,8 +173,18 @@ impl<'a> Pages<'a> {
 
     /// Reads a page for a window; its files come from `loader`.
     pub fn read(&self, file: &PageFile, window: &Window, loader: &mut FontLoader<'_>) -> ReadPage {
+        self.read_in(file, window.viewport(), loader)
+    }
+
+    /// Reads a page for a viewport; its files come from `loader`.
+    pub fn read_in(
+        &self,
+        file: &PageFile,
+        viewport: Viewport,
+        loader: &mut FontLoader<'_>,
+    ) -> ReadPage {
         let name = file.path.display().to_string();
-        let mut page = read_flow(&file.html, &name, &self.site, window.viewport());
+        let mut page = read_flow(&file.html, &name, &self.site, viewport);
         let web: Vec<WebFace> = page
             .faces
             .iter()

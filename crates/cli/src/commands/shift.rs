@@ -9,6 +9,7 @@ use tidy_lattice_core::page::{Flow, LineHeight, PageProblem, Unread};
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Scene, Setting, SettingFonts, Shift};
+use tidy_lattice_core::style::read::USUAL_FIXED_SIZE;
 use tidy_lattice_project::building::stand_for_missing;
 use tidy_lattice_project::file::{Project, Role};
 use tidy_lattice_project::files::is_page;
@@ -34,9 +35,22 @@ struct Sheet {
     name: String,
     window: Window,
     flow: Flow,
+    /// The same where the browser gives `monospace` less than usual, if it does on a platform.
+    small_fixed: Option<Flow>,
     web: Vec<WebFace>,
     /// Why nothing can be said of it: something that it names could not be read.
     unread: Option<String>,
+}
+
+impl Sheet {
+    /// As `engine` has it on `device`.
+    fn flow_on(&self, engine: Engine, device: &Device<'_>) -> &Flow {
+        let small = engine.fixed_size(device.platform().system()) < USUAL_FIXED_SIZE;
+        self.small_fixed
+            .as_ref()
+            .filter(|_| small)
+            .unwrap_or(&self.flow)
+    }
 }
 
 /// Runs the command.
@@ -99,7 +113,7 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
         let (sheet, device) = (&sheets[sheet], &devices[device]);
         let svg = shift_picture(
             &shifts.cells[worst],
-            &sheet.flow,
+            sheet.flow_on(engine, device),
             &sheet.web,
             device,
             engine,
@@ -130,7 +144,7 @@ fn cells(
         .par_iter()
         .map_init(Shapers::default, |shapers, (sheet, device)| {
             let (sheet, platform) = (&sheets[*sheet], &platforms[*device]);
-            let page = (&sheet.flow, &sheet.web[..]);
+            let page = (sheet.flow_on(engine, &devices[*device]), &sheet.web[..]);
             let mut shift = shift_of(page, &sheet.window, &devices[*device], engine, shapers);
             if let Some(unread) = &sheet.unread {
                 shift.forget(unread.clone());
@@ -236,7 +250,7 @@ pub fn shift_drawn(
     let mut site = site.request();
     stand_for_missing(&mut site, project.as_ref(), access)?;
     let pages = Pages::find(&[], project, &site, access)?;
-    let (sheets, problems) = read(&pages, &windows, access);
+    let (sheets, problems) = read(&pages, &windows, None, access);
     let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(access)).collect();
     let engine = Engine::Chromium;
     let cells = cells(&sheets, (&platforms, &devices), engine);
@@ -247,7 +261,13 @@ pub fn shift_drawn(
             &sheets[worst / devices.len()],
             &devices[worst % devices.len()],
         );
-        shift_picture(&cells[worst], &sheet.flow, &sheet.web, device, engine)
+        shift_picture(
+            &cells[worst],
+            sheet.flow_on(engine, device),
+            &sheet.web,
+            device,
+            engine,
+        )
     });
     let shifts = Shifts {
         engine,
@@ -320,13 +340,18 @@ fn of_pages(
     let mut site = args.stack.site.request();
     stand_for_missing(&mut site, project.as_ref(), access)?;
     let pages = Pages::find(&args.text.files, project, &site, access)?;
-    let (sheets, problems) = read(&pages, &windows, access);
+    let engine = Engine::from(args.engine);
+    let mut sizes = (platforms.iter()).map(|one| engine.fixed_size(one.platform.system()));
+    let small = sizes.find(|size| *size < USUAL_FIXED_SIZE);
+    let (sheets, problems) = read(&pages, &windows, small, access);
     Ok((sheets, platforms, problems))
 }
 
+/// `small`: a size of `monospace` that a platform has instead of the usual one.
 fn read(
     pages: &Pages<'_>,
     windows: &[Window],
+    small: Option<f32>,
     access: Access<'_>,
 ) -> (Vec<Sheet>, Vec<PageProblem>) {
     let mut loader = pages.loader(access);
@@ -341,10 +366,15 @@ fn read(
                     problems.push(problem);
                 }
             }
+            let small_fixed = small.map(|size| {
+                let viewport = window.viewport().with_fixed_size(size);
+                pages.read_in(file, viewport, &mut loader).page.flow
+            });
             sheets.push(Sheet {
                 name: page.name,
                 window: window.clone(),
                 flow: page.flow,
+                small_fixed,
                 web,
                 unread,
             });
@@ -415,6 +445,7 @@ fn of_texts(
                 name: source.name.clone(),
                 window: window.clone(),
                 flow: flow.clone(),
+                small_fixed: None,
                 web: stack.web.clone(),
                 unread: None,
             });
@@ -481,9 +512,9 @@ fn variant_rows(
         .collect();
     for variant in variants {
         let of_place = |shapers: &mut Shapers, (sheet, device): &(&Sheet, &Device<'_>)| {
-            let page = (&sheet.web[..], &sheet.flow);
-            let varied = vary(variant, page, device, &sheet.window, in_place)?;
             let engine = variant.engine().unwrap_or(engine);
+            let page = (&sheet.web[..], sheet.flow_on(engine, device));
+            let varied = vary(variant, page, device, &sheet.window, in_place)?;
             let page = (&varied.1, &varied.0[..]);
             let shift = shift_of(page, &sheet.window, device, engine, shapers);
             let value = shift.value().filter(|_| sheet.unread.is_none());

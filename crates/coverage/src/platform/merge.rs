@@ -7,9 +7,16 @@ use tidy_lattice_glyphs::font::MeasuredIn;
 use super::definition::add;
 use super::{Definition, DefinitionError, Family, InstalledFace, Known, Likeness, Platform};
 
+/// This device, with whatever is installed on it.
+const HERE: &str = "here";
+
 impl Platform {
-    /// What browsers call the system of a platform that is built in; `None` for others.
+    /// What browsers call the system of a platform that is built in, or of this device;
+    /// `None` for others.
     pub fn system(&self) -> Option<&'static str> {
+        if self.name == HERE {
+            return cfg!(target_os = "linux").then_some("Linux");
+        }
         const SYSTEMS: [(&str, &str); 6] = [
             ("windows", "Windows"),
             ("macos", "macOS"),

@@ -356,7 +356,8 @@ impl Cascade {
             };
             settle(id, &declared[id.place()], &mut style, &from, around);
             if longhand.name == "font-size" {
-                style.text.settle_size(&parent.style, self.quirks);
+                let fixed_size = around.viewport.fixed_size;
+                (style.text).settle_size(&parent.style, self.quirks, fixed_size);
             }
         }
         let Style {

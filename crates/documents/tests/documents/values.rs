@@ -4,7 +4,8 @@ use cssparser::Parser;
 use rstest::rstest;
 use tidy_lattice_documents::page::{CaseChange, Transform, transformed};
 use tidy_lattice_documents::style::read::{
-    FamilyName, FontUnits, LengthContext, Quantity, Rule, Sheet, Viewport, families, length,
+    FamilyName, FontUnits, LengthContext, Quantity, Rule, Sheet, USUAL_FIXED_SIZE, Viewport,
+    families, length,
 };
 
 const VIEWPORT: Viewport = Viewport::screen(800.0, 600.0);
@@ -151,6 +152,7 @@ fn media_queries_on_a_screen(#[case] media: &str, #[case] expected: bool) {
 #[test]
 fn media_queries_on_paper() {
     let paper = Viewport {
+        fixed_size: USUAL_FIXED_SIZE,
         print: true,
         ..VIEWPORT
     };

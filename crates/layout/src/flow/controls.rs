@@ -327,8 +327,7 @@ impl Layouter<'_, '_> {
         };
         let size = f64::from(typeface.adjusted.size) * size;
         if self.engine() == Engine::Firefox {
-            let average = typeface.face.average_width().unwrap_or_default() * size;
-            let letter = average.round().max(zero());
+            let letter = faces.average_in_firefox(self.stage.shapers);
             let widest = typeface.face.widest_advance().unwrap_or_default() * size;
             let more = (widest.round().min(letter * 2.0) - 4.0).max(0.0).round();
             return (letter, if widest - letter > 1.0 { more } else { 0.0 });

@@ -118,6 +118,18 @@ impl<'a> StyleFaces<'a> {
         }
     }
 
+    /// What Firefox takes for the average width of letters, in px: the average of the first
+    /// face (OS/2 `xAvgCharWidth`) in whole px, or a zero where that is wider.
+    pub fn average_in_firefox(&self, shapers: &Shapers) -> f64 {
+        let zero = f64::from(self.units(shapers).ch);
+        let Some(typeface) = self.primary() else {
+            return zero;
+        };
+        let size = f64::from(typeface.adjusted.size) * f64::from(self.style.size);
+        let average = typeface.face.average_width().unwrap_or_default() * size;
+        average.round().max(zero)
+    }
+
     /// The number of the first face that counts for lines.
     pub fn primary_number(&self) -> Option<usize> {
         self.primary

@@ -48,6 +48,8 @@ pub struct Run {
     word: f64,
     /// The unit in px that the advance of every cluster is rounded to; 0 for none.
     unit: f64,
+    /// Of what no face has in Firefox, how wide the box of a character is at least, in px.
+    missing: Option<f64>,
 }
 
 /// Cuts and shapes text.
@@ -69,7 +71,13 @@ struct Kind {
     /// Of Firefox, which shapes words by themselves unless the face minds the spaces
     /// between, whether it is a blank.
     blank: bool,
+    /// Of Firefox, which draws boxes of its own, whether no face has it.
+    missing: bool,
 }
+
+/// How wide Firefox makes the box of a character that no font has, in px: two digits of the
+/// code in a line, three above U+FFFF (`gfxFontMissingGlyphs.cpp`).
+const BOXES: (f64, f64) = (13.0, 17.0);
 
 impl Setter<'_> {
     /// The runs of `text`, in order, where `spans` cover all that is set.
@@ -120,7 +128,12 @@ impl Setter<'_> {
                 .map(|c| scripts.get(c))
                 .find(|script| !is_shared(*script));
             script = own.or(script);
-            let face = span.faces.serve(cluster).or_else(|| {
+            let served = span.faces.serve(cluster);
+            let missing = self.engine == Engine::Firefox
+                && served.is_none()
+                && cluster.chars().any(tidy_lattice_glyphs::text::is_shown);
+            let primary = missing.then(|| span.faces.primary_number()).flatten();
+            let face = served.or(primary).or_else(|| {
                 let known = boxes.take().filter(|(run, _)| run.contains(&start));
                 let (run, face) = known.unwrap_or_else(|| {
                     let run = script_run(part, start);
@@ -159,6 +172,7 @@ impl Setter<'_> {
                 blank: self.engine == Engine::Firefox
                     && cluster == " "
                     && !face.is_some_and(|face| span.faces.minds_spaces(face)),
+                missing,
             };
             if let Some((from, known)) = open
                 && known != kind
@@ -195,7 +209,10 @@ impl Setter<'_> {
             shown = capitals(&shown);
         }
         let typeface = kind.face.and_then(|face| span.faces.typeface(face));
-        let (shaper, shaped, scale) = match typeface {
+        let missing = kind
+            .missing
+            .then(|| span.faces.average_in_firefox(self.shapers));
+        let (shaper, shaped, scale) = match typeface.filter(|_| !kind.missing) {
             Some(typeface) => {
                 let shaper = self.shapers.of(&typeface.face);
                 let shaped = shaper
@@ -235,6 +252,7 @@ impl Setter<'_> {
             letter: spacing(asked.letter_spacing) + bolder,
             word: spacing(asked.word_spacing),
             unit,
+            missing,
         }
     }
 }
@@ -243,6 +261,9 @@ impl Run {
     /// How far the pen is before byte `at` of the text, in px, were nothing cut.
     pub fn pen(&self, at: usize) -> f64 {
         let at = at.clamp(self.range.start, self.range.end) - self.range.start;
+        if let Some(least) = self.missing {
+            return self.boxes(0, at, least);
+        }
         if self.unit > 0.0 {
             return self.rounded(0, at) + self.spacing(0, at);
         }
@@ -253,6 +274,9 @@ impl Run {
     pub fn width(&self, range: Range<usize>) -> f64 {
         let start = range.start.max(self.range.start);
         let end = range.end.min(self.range.end);
+        if let Some(least) = self.missing.filter(|_| start < end) {
+            return self.boxes(start - self.range.start, end - self.range.start, least);
+        }
         let Some(shaper) = self.shaper.as_ref().filter(|_| start < end) else {
             return 0.0;
         };
@@ -287,6 +311,18 @@ impl Run {
             }
         };
         up_to(to) - up_to(from)
+    }
+
+    /// The width of the boxes of a part.
+    fn boxes(&self, start: usize, end: usize, least: f64) -> f64 {
+        let shown = self.text[start..end].chars();
+        let width = |c: char| {
+            let own = if c > '\u{FFFF}' { BOXES.1 } else { BOXES.0 };
+            least.max(own) + self.letter
+        };
+        (shown.filter(|c| tidy_lattice_glyphs::text::is_shown(*c)))
+            .map(width)
+            .sum()
     }
 
     /// The width of the clusters of a part, each rounded by itself.

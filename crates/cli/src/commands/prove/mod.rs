@@ -6,6 +6,7 @@ use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 use tidy_lattice_browser::{Engine, Fonts, Launch, Session};
+use tidy_lattice_core::layout::Engine as Model;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_project::Access;
 use tidy_lattice_project::file::Project;
@@ -184,6 +185,8 @@ fn fonts_of(platform: &NamedPlatform, access: Access<'_>) -> Result<Fonts, CliEr
         ..Fonts::default()
     };
     let definition = &platform.platform;
+    let fixed_size = Model::Firefox.fixed_size(definition.system());
+    fonts.fixed_size = Some(fixed_size as u32);
     for family in &definition.families {
         for face in &family.faces {
             let path = face

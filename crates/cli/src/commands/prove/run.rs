@@ -93,9 +93,11 @@ impl Prover<'_> {
             width: f64::from(viewport.0),
             height: f64::from(viewport.1),
         };
-        let ReadPage { page, web } =
-            self.pages
-                .read(file, &real, &mut self.pages.loader(self.access));
+        let engine = session.engine().model();
+        let fixed_size = engine.fixed_size(self.device.platform().system());
+        let viewport_of_page = real.viewport().with_fixed_size(fixed_size);
+        let loader = &mut self.pages.loader(self.access);
+        let ReadPage { page, web } = self.pages.read_in(file, viewport_of_page, loader);
         for problem in page.problems {
             if !problems.contains(&problem) {
                 problems.push(problem);
@@ -105,8 +107,8 @@ impl Prover<'_> {
             flow: &page.flow,
             web: &web,
             device: Some(self.device),
-            engine: session.engine().model(),
-            viewport: real.viewport(),
+            engine,
+            viewport: viewport_of_page,
         };
         let fonts = SettingFonts::of(&setting);
         let scene = Scene::new(setting, &fonts, self.shapers);

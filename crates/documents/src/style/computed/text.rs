@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use crate::style::read::FamilyName;
+use crate::style::read::{FamilyName, USUAL_FIXED_SIZE};
 
 /// The size that `medium` means in browsers, in px.
 pub const MEDIUM: f32 = 16.0;
@@ -170,23 +170,58 @@ const CONTROL_SIZE: f32 = 13.3333;
 /// Where `medium` stands in [`KEYWORDS`].
 const MEDIUM_KEYWORD: usize = 3;
 
-/// Absolute size keywords with what browsers make of them, in px: where the standard font is
-/// 16 px, and where it is the fixed-pitch one of 13 px, in standards mode and in quirks mode.
-const KEYWORDS: [(&str, f32, [f32; 2]); 8] = [
-    ("xx-small", 9.0, [9.0, 9.0]),
-    ("x-small", 10.0, [10.0, 9.0]),
-    ("small", 13.0, [12.0, 10.0]),
-    ("medium", 16.0, [13.0, 13.0]),
-    ("large", 18.0, [16.0, 16.0]),
-    ("x-large", 24.0, [20.0, 20.0]),
-    ("xx-large", 32.0, [26.0, 26.0]),
-    ("xxx-large", 48.0, [39.0, 40.0]),
+/// A size keyword with what browsers make of it, in px.
+struct SizeKeyword {
+    name: &'static str,
+    /// Where the standard font is 16 px.
+    usual: f32,
+    /// Where the fixed-pitch one is 13 px, in standards mode and in quirks mode.
+    fixed_13: [f32; 2],
+    /// Where it is 12 px, as in Firefox on Linux.
+    fixed_12: [f32; 2],
+}
+
+const fn keyword(
+    name: &'static str,
+    usual: f32,
+    fixed_13: [f32; 2],
+    fixed_12: [f32; 2],
+) -> SizeKeyword {
+    SizeKeyword {
+        name,
+        usual,
+        fixed_13,
+        fixed_12,
+    }
+}
+
+const KEYWORDS: [SizeKeyword; 8] = [
+    keyword("xx-small", 9.0, [9.0, 9.0], [9.0, 9.0]),
+    keyword("x-small", 10.0, [10.0, 9.0], [9.0, 9.0]),
+    keyword("small", 13.0, [12.0, 10.0], [10.0, 10.0]),
+    keyword("medium", 16.0, [13.0, 13.0], [12.0, 12.0]),
+    keyword("large", 18.0, [16.0, 16.0], [14.0, 14.0]),
+    keyword("x-large", 24.0, [20.0, 20.0], [18.0, 18.0]),
+    keyword("xx-large", 32.0, [26.0, 26.0], [24.0, 24.0]),
+    keyword("xxx-large", 48.0, [39.0, 40.0], [36.0, 37.0]),
 ];
+
+impl SizeKeyword {
+    /// Its size in `monospace`, where that is `fixed_size` px by default.
+    fn fixed(&self, fixed_size: f32, quirks: bool) -> f32 {
+        let sizes = if fixed_size < USUAL_FIXED_SIZE {
+            self.fixed_12
+        } else {
+            self.fixed_13
+        };
+        sizes[usize::from(quirks)]
+    }
+}
 
 impl SizeOrigin {
     /// The keyword called `name`.
     pub(crate) fn keyword(name: &str) -> Option<Self> {
-        let place = KEYWORDS.iter().position(|(known, ..)| *known == name)?;
+        let place = KEYWORDS.iter().position(|known| known.name == name)?;
         Some(SizeOrigin::Keyword(place))
     }
 }
@@ -215,21 +250,23 @@ impl TextStyle {
         matches!(self.families.as_slice(), [FamilyName::Generic(name)] if name == "monospace")
     }
 
-    /// Sets the size of a keyword, and scales a relative size where `monospace`
-    /// comes or goes against `parent`. Browsers agree on this, no standard does.
-    pub(crate) fn settle_size(&mut self, parent: &TextStyle, quirks: bool) {
+    /// Sets the size of a keyword, and scales a relative size where `monospace`, which is
+    /// `fixed_size` px by default, comes or goes against `parent`. Browsers agree on this, no
+    /// standard does.
+    pub(crate) fn settle_size(&mut self, parent: &TextStyle, quirks: bool, fixed_size: f32) {
         let mono = self.only_monospace();
         match self.origin {
             SizeOrigin::Keyword(place) => {
-                let (_, size, fixed) = KEYWORDS[place];
+                let keyword = &KEYWORDS[place];
                 self.size = if mono {
-                    fixed[usize::from(quirks)]
+                    keyword.fixed(fixed_size, quirks)
                 } else {
-                    size
+                    keyword.usual
                 };
             }
             SizeOrigin::Relative if mono != parent.only_monospace() => {
-                let (_, size, [fixed, _]) = KEYWORDS[MEDIUM_KEYWORD];
+                let medium = &KEYWORDS[MEDIUM_KEYWORD];
+                let (size, fixed) = (medium.usual, medium.fixed(fixed_size, false));
                 self.size *= if mono { fixed / size } else { size / fixed };
             }
             SizeOrigin::Relative | SizeOrigin::Absolute => {}

@@ -110,7 +110,9 @@ fn with(name: &str, value: &str) -> Option<Style> {
         style.text.weight = 400.0;
         put(&mut style, name, value, around)?;
         if name == "font-size" {
-            style.text.settle_size(parent.text, false);
+            style
+                .text
+                .settle_size(parent.text, false, around.viewport.fixed_size);
         }
         comparable(&mut style);
         Some(style)

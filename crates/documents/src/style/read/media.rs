@@ -13,7 +13,12 @@ pub struct Viewport {
     pub height: f32,
     /// Whether the page is printed.
     pub print: bool,
+    /// The size that the browser gives `monospace` where no style sheet sets one, in px.
+    pub fixed_size: f32,
 }
+
+/// What browsers give `monospace` nearly everywhere, in px.
+pub const USUAL_FIXED_SIZE: f32 = 13.0;
 
 impl Viewport {
     /// A screen of this size in px.
@@ -22,7 +27,13 @@ impl Viewport {
             width,
             height,
             print: false,
+            fixed_size: USUAL_FIXED_SIZE,
         }
+    }
+
+    /// The same where the browser gives `monospace` this size in px.
+    pub const fn with_fixed_size(self, fixed_size: f32) -> Self {
+        Viewport { fixed_size, ..self }
     }
 }
 

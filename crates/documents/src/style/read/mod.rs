@@ -16,7 +16,7 @@ pub use families::{FamilyName, families};
 pub use font_face::stretch_keyword;
 pub use font_face::{FaceSource, FaceStyle, FontFace, Range};
 pub use length::{FontUnits, LengthContext, Quantity, length};
-pub use media::{MediaList, Supports, Viewport};
+pub use media::{MediaList, Supports, USUAL_FIXED_SIZE, Viewport};
 pub use selector::{Css, PseudoElement, SelectorText, StateClass};
 
 use cssparser::{Parser, StyleSheetParser};
