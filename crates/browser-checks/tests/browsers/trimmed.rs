@@ -175,7 +175,11 @@ fn cut_web_fonts_look_as_the_whole_ones() {
     let files = std::fs::read_dir(folder).expect("a folder");
     let mut paths: Vec<PathBuf> = files.map(|file| file.expect("a file").path()).collect();
     paths.sort();
-    look_alike(&paths, &SIX, 60);
+    // All six needs take minutes in each engine.
+    let needs = std::env::var("TIDY_LATTICE_NEEDS").map_or(SIX.len(), |needs| {
+        needs.parse::<usize>().expect("how many needs of each face")
+    });
+    look_alike(&paths, &SIX[..needs], 60);
 }
 
 /// Whether the fonts look the same, cut and whole, and at least `least` of the cut ones do.

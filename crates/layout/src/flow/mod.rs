@@ -38,7 +38,7 @@ use tidy_lattice_documents::style::read::Viewport;
 use tidy_lattice_glyphs::shaping::Shapers;
 
 use super::Engine;
-use super::text::{Setter, StyleFaces};
+use super::text::{Setter, StyleFaces, patterns};
 use paragraph::Paragraph;
 
 /// Something that layout does not do, and where a page asks for it first.
@@ -307,7 +307,12 @@ impl<'s, 'a> Layouter<'s, 'a> {
 
     /// Notes all that the style of `node` asks for that is not done.
     fn note(&self, node: usize) {
+        let firefox = self.engine() == Engine::Firefox;
         for one in &self.stage.flow.nodes[node].boxes.unsupported {
+            let language = self.stage.flow.nodes[node].language.as_deref();
+            if one.is_hyphenation() && firefox && patterns(language).is_some() {
+                continue;
+            }
             if one.keeps_lines() {
                 self.unsupported(node, &one.to_string());
             } else {

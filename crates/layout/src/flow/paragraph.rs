@@ -6,12 +6,12 @@ use std::sync::Arc;
 
 use icu_properties::CodePointMapData;
 use icu_properties::props::EastAsianWidth;
-use tidy_lattice_documents::page::{Bidi, FlowKind, WhiteSpaceCollapse};
+use tidy_lattice_documents::page::{Bidi, FlowKind, Hyphens, WhiteSpaceCollapse};
 use unicode_bidi::{BidiInfo, Level};
 
 use super::Layouter;
 use crate::Engine;
-use crate::text::{BreakRules, Run, Span, is_blank, places};
+use crate::text::{BreakRules, Run, Span, is_blank, patterns, places, points};
 
 /// Stands for what is set like a letter.
 const ATOM: char = '\u{fffc}';
@@ -277,7 +277,12 @@ impl<'s, 'a> Layouter<'s, 'a> {
             word: style.word_break,
             line: style.line_break,
         };
-        let allowed = places(text, rules);
+        // Each with whether a hyphen is put there.
+        let plain = places(text, rules).into_iter().map(|at| (at, false));
+        let parting = self.parting(paragraph).into_iter().map(|at| (at, true));
+        let mut allowed: Vec<(usize, bool)> = plain.chain(parting).collect();
+        allowed.sort_unstable();
+        allowed.dedup_by_key(|(at, _)| *at);
         let mut forced: Vec<usize> = items
             .iter()
             .filter(|item| item.kind == ItemKind::Break)
@@ -287,7 +292,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
         forced.dedup();
         let mut found: Vec<Place> = Vec::with_capacity(allowed.len() + 1);
         let mut next_forced = forced.into_iter().peekable();
-        let mut put = |at: usize, forced: bool| {
+        let mut put = |at: usize, forced: bool, parts: bool| {
             let last = text[..at].chars().next_back().unwrap_or(' ');
             let before = at - last.len_utf8().min(at);
             let style = self
@@ -295,7 +300,7 @@ impl<'s, 'a> Layouter<'s, 'a> {
                 .map(|item| self.style(item.node));
             if !forced
                 && let Some(style) = style
-                && (!style.wraps || (last == '\u{ad}' && !style.soft_hyphens))
+                && (!style.wraps || (last == '\u{ad}' && style.hyphens == Hyphens::None))
             {
                 return;
             }
@@ -320,23 +325,44 @@ impl<'s, 'a> Layouter<'s, 'a> {
                 at,
                 end,
                 forced,
-                hyphen: !forced && last == '\u{ad}',
+                hyphen: !forced && (parts || last == '\u{ad}'),
                 pen: 0.0,
             });
         };
-        for at in allowed {
+        for (at, parts) in allowed {
             while let Some(forced) = next_forced.next_if(|forced| *forced <= at) {
-                put(forced, true);
+                put(forced, true, false);
             }
-            put(at, false);
+            put(at, false, parts);
         }
-        next_forced.for_each(|forced| put(forced, true));
+        next_forced.for_each(|forced| put(forced, true, false));
         found.dedup_by(|later, earlier| {
             let same = later.at == earlier.at;
             earlier.forced |= same && later.forced;
             same
         });
         self.pens(paragraph, &mut found);
+        found
+    }
+
+    /// Where words may be parted, in bytes. Only Firefox has the same patterns everywhere.
+    fn parting(&self, paragraph: &Paragraph) -> Vec<usize> {
+        let mut found = Vec::new();
+        if self.engine() != Engine::Firefox {
+            return found;
+        }
+        for item in &paragraph.items {
+            let style = self.style(item.node);
+            if item.kind != ItemKind::Text || style.hyphens != Hyphens::Auto {
+                continue;
+            }
+            let language = self.stage.flow.nodes[item.node].language.as_deref();
+            if let Some(language) = patterns(language) {
+                let start = item.range.start;
+                let of_item = points(&paragraph.text[item.range.clone()], language);
+                found.extend(of_item.into_iter().map(|at| start + at));
+            }
+        }
         found
     }
 

@@ -2,9 +2,11 @@
 //! may end.
 
 mod face;
+mod hyphenation;
 mod places;
 mod setter;
 
 pub use face::{StyleFaces, Typeface};
+pub use hyphenation::{patterns, points};
 pub use places::{BreakRules, is_blank, places};
 pub use setter::{Run, Setter, Span};

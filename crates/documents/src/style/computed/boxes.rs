@@ -70,8 +70,8 @@ pub struct BoxStyle {
     pub word_break: WordBreak,
     /// `line-break`.
     pub line_break: LineBreak,
-    /// Whether soft hyphens count.
-    pub soft_hyphens: bool,
+    /// `hyphens`.
+    pub hyphens: Hyphens,
     /// `tab-size`.
     pub tab_size: TabSize,
     /// Whether `direction` is `rtl`.
@@ -120,7 +120,12 @@ impl Unsupported {
     /// Whether lines are what they are without it: what is moved as a whole keeps its lines,
     /// and hyphenation takes dictionaries, which few browsers have for few languages.
     pub fn keeps_lines(&self) -> bool {
-        ["hyphens", "transform"].contains(&self.property)
+        self.is_hyphenation() || self.property == "transform"
+    }
+
+    /// Whether it is `hyphens: auto`, which takes patterns of the language.
+    pub fn is_hyphenation(&self) -> bool {
+        self.property == "hyphens"
     }
 }
 
@@ -362,6 +367,17 @@ pub enum LineBreak {
     Strict,
     /// `anywhere`.
     Anywhere,
+}
+
+/// `hyphens` (CSS Text 3, §5.4).
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Hyphens {
+    /// `none`: soft hyphens do not count.
+    None,
+    /// `manual`: they do.
+    Manual,
+    /// `auto`: words end lines where the language allows it, too.
+    Auto,
 }
 
 /// `unicode-bidi`.
@@ -698,7 +714,7 @@ impl Default for BoxStyle {
             overflow_wrap: OverflowWrap::Normal,
             word_break: WordBreak::Normal,
             line_break: LineBreak::Auto,
-            soft_hyphens: true,
+            hyphens: Hyphens::Manual,
             tab_size: TabSize::Spaces(8.0),
             rtl: false,
             bidi: Bidi::Normal,

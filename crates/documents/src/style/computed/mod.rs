@@ -5,9 +5,9 @@ mod text;
 mod tracks;
 
 pub use boxes::{
-    Align, Bidi, BoxStyle, Display, Extent, Flex, Grid, Length, LineBreak, Outer, OverflowWrap,
-    Placement, Position, Relative, Side, Sides, Skipped, TabSize, TablePart, Unsupported, Vertical,
-    WhiteSpaceCollapse, WordBreak,
+    Align, Bidi, BoxStyle, Display, Extent, Flex, Grid, Hyphens, Length, LineBreak, Outer,
+    OverflowWrap, Placement, Position, Relative, Side, Sides, Skipped, TabSize, TablePart,
+    Unsupported, Vertical, WhiteSpaceCollapse, WordBreak,
 };
 pub use text::{CaseChange, LineHeight, MEDIUM, SizeOrigin, StyleValue, TextStyle, Transform};
 pub use tracks::{Line, LineEnd, Track, TrackSize, Tracks};

@@ -3,7 +3,7 @@
 use super::given::Given;
 use super::{Longhand, row};
 use crate::style::computed::{
-    Align, Bidi, LineBreak, OverflowWrap, TabSize, Vertical, WhiteSpaceCollapse, WordBreak,
+    Align, Bidi, Hyphens, LineBreak, OverflowWrap, TabSize, Vertical, WhiteSpaceCollapse, WordBreak,
 };
 use crate::style::parts;
 
@@ -185,13 +185,16 @@ pub(super) fn longhands() -> [Longhand; 17] {
             initial: "manual",
             of_boxes: true,
             set: |to, given| {
-                to.boxes.soft_hyphens =
-                    given.keyword(&[("none", false), ("manual", true), ("auto", true)])?;
+                to.boxes.hyphens = given.keyword(&[
+                    ("none", Hyphens::None),
+                    ("manual", Hyphens::Manual),
+                    ("auto", Hyphens::Auto),
+                ])?;
                 to.boxes
                     .note_unsupported(given.lower != "auto", "hyphens", given.lower);
                 Some(())
             },
-            copy: |to, from| to.boxes.soft_hyphens = from.boxes.soft_hyphens,
+            copy: |to, from| to.boxes.hyphens = from.boxes.hyphens,
         },
         row!("tab-size", true, "8", true, boxes.tab_size, |given| {
             match given.number() {
