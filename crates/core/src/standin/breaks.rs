@@ -125,9 +125,45 @@ struct Ends<'l> {
     space: f64,
 }
 
+/// How much room lines should have that end where they should, in parts of a line: engines
+/// round letters otherwise.
+const MARGIN: f64 = 0.001;
+
+/// What a piece that just fits is over at least, in em.
+const BARELY: f64 = 1e-6;
+
+/// How much differs from the web font.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub struct Differing {
+    /// What the layouts count of which any line ends elsewhere.
+    pub cost: u64,
+    /// How far their lines are from ending where they should, and others from doing so with
+    /// room to spare, in parts of a line, by what they count.
+    pub far: f64,
+}
+
+impl Differing {
+    /// What is no way at all.
+    pub const NEVER: Self = Differing {
+        cost: u64::MAX,
+        far: f64::INFINITY,
+    };
+
+    /// Whether it is better: less differs, or the same is closer to not differing.
+    pub fn is_less(&self, other: &Self) -> bool {
+        self.cost < other.cost || self.cost == other.cost && self.far < other.far - BARELY
+    }
+}
+
 impl Ends<'_> {
     /// Whether the pieces from `start` to before `end` fit in one line of `layout`.
     fn fits(&self, start: usize, end: usize, layout: &Layout) -> bool {
+        self.room(start, end, layout) >= 0.0
+    }
+
+    /// How much room a line of `layout` has left with the pieces from `start` to before
+    /// `end`, in em; less than 0 where they do not fit.
+    fn room(&self, start: usize, end: usize, layout: &Layout) -> f64 {
         let hanging = if self.layouts.spaced[end - 1] {
             self.space
         } else {
@@ -138,7 +174,7 @@ impl Ends<'_> {
             let characters = self.layouts.characters[end] - self.layouts.characters[start];
             width += f64::from(characters) * layout.letter_spacing;
         }
-        width <= layout.measure
+        layout.measure - width
     }
 
     /// Where the line that starts at `start` ends.
@@ -222,6 +258,8 @@ impl Layouts {
             }
             laid.push(layout);
         }
+        // What counts most comes first: it tells soonest that a way is worse than another.
+        laid.sort_by_key(|layout| std::cmp::Reverse(layout.weights));
         (layouts.layouts, layouts.lines, layouts.sizes) = (laid, lines, sizes);
         layouts
     }
@@ -281,28 +319,54 @@ impl Layouts {
     }
 
     /// What the layouts count of which any line ends elsewhere with `widths`, one for each
-    /// size.
-    pub fn differing(&self, widths: &[PieceWidths]) -> u64 {
+    /// size, and how far their lines are from ending where they should. As soon as it is more
+    /// than `most`, nothing further is counted.
+    pub fn differing(&self, widths: &[PieceWidths], most: u64) -> Differing {
         let ends: Vec<Ends<'_>> = widths.iter().map(|widths| self.ends(widths)).collect();
         let cost = |layout: &Layout| {
             let ends = &ends[layout.size];
             let lines = &self.lines[layout.lines.clone()];
             let last = lines.last().map_or(0, |line| line.1);
-            let differs = lines.iter().any(|(start, end)| {
+            let (mut far, mut near) = (0.0, 0.0);
+            let margin = layout.measure * MARGIN;
+            for (start, end) in lines {
                 let (from, to) = (*start as usize, *end as usize);
-                let fits = |to| ends.fits(from, to, layout);
-                (to > from + 1 && !fits(to)) || (*end < last && fits(to + 1))
-            });
+                let room = |to| ends.room(from, to, layout);
+                let (own, next) = (room(to), if *end < last { room(to + 1) } else { -1.0 });
+                if to > from + 1 && own < 0.0 {
+                    far -= own;
+                } else if next >= 0.0 {
+                    far += next + BARELY;
+                } else {
+                    let alone = to == from + 1;
+                    near += if alone { 0.0 } else { (margin - own).max(0.0) };
+                    near += (margin + next).max(0.0);
+                }
+            }
             let (any, count) = layout.weights;
-            if !differs {
+            let cost = if far == 0.0 {
                 0
             } else if count == 0 || self.count(layout, ends) == lines.len() {
                 any
             } else {
                 any + count
+            };
+            let (far, near) = (far * cost as f64, near * any as f64);
+            Differing {
+                cost,
+                far: (far + near) / layout.measure,
             }
         };
-        self.layouts.iter().map(cost).sum()
+        let mut sum = Differing::default();
+        for layout in &self.layouts {
+            let one = cost(layout);
+            sum.cost += one.cost;
+            sum.far += one.far;
+            if sum.cost > most {
+                break;
+            }
+        }
+        sum
     }
 
     /// How many lines a layout has in another font.
@@ -341,5 +405,85 @@ impl Layouts {
             count.lines_broken += (lines.len() - kept.count()) as u64;
         }
         count
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    /// Three paragraphs of three words that are 2 em wide with their space, in columns of 80 px
+    /// at 20 px: 4 em, so that two words fit with the space that hangs.
+    fn layouts() -> (Layouts, PieceWidths) {
+        let texts = ["one two six", "ten won few", "old new sea"];
+        let sample = TextSample::of_texts(texts.into_iter().map(|text| (text, 1)));
+        let widths = PieceWidths {
+            whole: vec![2.0; sample.pieces().count()],
+            space: 0.25,
+        };
+        let columns: Vec<Column> = (0..3)
+            .map(|paragraph| Column {
+                paragraph,
+                size: 20.0,
+                width: 80.0,
+                letter_spacing: 0.0,
+                weights: (1 + paragraph as u64, 10),
+                lines: None,
+            })
+            .collect();
+        (Layouts::new(&sample, &widths, &columns), widths)
+    }
+
+    #[rstest]
+    #[case::the_same(2.0, 0, 0.0)]
+    #[case::a_little_narrower(1.9, 0, 0.0)]
+    // Lines of one word: 2 + 2.3 - 0.25 is 0.05 more than there is room for, the second way too.
+    #[case::wider(2.3, 6 + 30, 0.35)]
+    // All in one line: 3 times 1.4 less 0.25 leave 0.05.
+    #[case::narrower(1.4, 6 + 30, 0.05)]
+    fn lines_that_end_elsewhere_count_with_how_far(
+        #[case] width: f64,
+        #[case] cost: u64,
+        #[case] far: f64,
+    ) {
+        let (layouts, web) = layouts();
+        let widths = PieceWidths {
+            whole: vec![width; web.whole.len()],
+            ..web
+        };
+        let found = layouts.differing(&[widths], u64::MAX);
+        assert_eq!(found.cost, cost);
+        // In parts of a line of 4 em, by what each counts.
+        let expected = far / 4.0 * cost as f64;
+        assert!((found.far - expected).abs() < 0.02, "{found:?} {expected}");
+    }
+
+    #[test]
+    fn what_is_worse_is_not_counted_to_its_end() {
+        let (layouts, web) = layouts();
+        let widths = PieceWidths {
+            whole: vec![3.0; web.whole.len()],
+            ..web
+        };
+        // The paragraph that counts most comes first.
+        let found = layouts.differing(std::slice::from_ref(&widths), 12);
+        assert_eq!(found.cost, 13);
+        assert_eq!(layouts.differing(&[widths], u64::MAX).cost, 36);
+    }
+
+    #[rstest]
+    #[case::less_differs((1, 9.0), (2, 0.0), true)]
+    #[case::the_same_is_closer((2, 0.5), (2, 0.6), true)]
+    #[case::the_same((2, 0.5), (2, 0.5), false)]
+    #[case::more_differs((3, 0.1), (2, 0.6), false)]
+    fn what_differs_comes_before_how_far(
+        #[case] one: (u64, f64),
+        #[case] other: (u64, f64),
+        #[case] less: bool,
+    ) {
+        let of = |(cost, far)| Differing { cost, far };
+        assert_eq!(of(one).is_less(&of(other)), less);
     }
 }

@@ -9,8 +9,9 @@ use super::sample::TextSample;
 const FIRST: u64 = 3;
 
 /// What another number of lines counts, in lines that end elsewhere: it moves all that
-/// follows.
+/// follows. In the window as the page opens, where that is a layout shift, it counts more.
 const COUNT: u64 = 4;
+const COUNT_IN_FIRST: u64 = 16;
 
 /// What texts as they are set count against all texts in columns of any width.
 const SET: u64 = 4;
@@ -72,7 +73,7 @@ impl SetSample {
                 size: text.size,
                 width,
                 letter_spacing: text.letter_spacing,
-                weights: (weight, weight * COUNT),
+                weights: (weight, weight * count_of(text)),
                 lines: Some(text.lines),
             })
         });
@@ -80,6 +81,14 @@ impl SetSample {
             columns: set.chain(others).collect(),
             sample,
         }
+    }
+}
+
+fn count_of(text: &SetText) -> u64 {
+    if text.in_first_window {
+        COUNT_IN_FIRST
+    } else {
+        COUNT
     }
 }
 

@@ -192,6 +192,25 @@ fn texts_of_pages_count_more_than_all_others() {
 }
 
 #[test]
+fn another_number_of_lines_counts_most_where_the_page_opens() {
+    let seen = set_text("The tide turns", Some(90.0), 2);
+    let below = SetText {
+        in_first_window: false,
+        ..seen.clone()
+    };
+    let weights = |text: &SetText| {
+        let set = SetSample::new(&[text], &TextSample::default(), &[], &[]);
+        set.columns[0].weights
+    };
+    let (seen, below) = (weights(&seen), weights(&below));
+    assert!(seen.0 > below.0, "{seen:?} {below:?}");
+    assert!(
+        seen.1 * below.0 > below.1 * seen.0,
+        "{seen:?} {below:?}: beside lines that end elsewhere"
+    );
+}
+
+#[test]
 fn a_column_that_is_laid_out_otherwise_is_left_out() {
     let web = web();
     let sample = TextSample::default();

@@ -482,7 +482,8 @@ impl FaceFit<'_, '_> {
         if by_line && !self.fitting.layouts.is_empty() {
             let (terms, layouts) = (&self.terms, &self.fitting.layouts);
             let base = &self.fitting.widths;
-            let mut polish = Polish::new(terms, layouts, base, best.looks, limit);
+            // It goes right up to the limit, and each of its factors is rounded.
+            let mut polish = Polish::new(terms, layouts, base, best.looks, limit * 0.99);
             (assignment, factors) = match &search {
                 Some(search) if slices > 1 => polish.run(search, assignment, best.factors),
                 _ => polish.one_factor(assignment, best.factors),

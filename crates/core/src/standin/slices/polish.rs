@@ -1,16 +1,25 @@
 //! From lines that are close in width to lines that break alike.
 
+use tidy_lattice_glyphs::text::Dice;
+
 use super::search::{Assignment, Search};
 use super::solve::{BySlice, Looks, MOST_SLICES, spread};
 use super::terms::{Row, Terms};
 use super::{declared, effective, meant};
-use crate::standin::breaks::{Layouts, PieceWidths};
+use crate::standin::breaks::{Differing, Layouts, PieceWidths};
 
 /// How many times lines are laid out at most, for factors and for letters.
 const MOST_TRIES: (usize, usize) = (1_200, 900);
 
 /// Changes of factors that are tried, largest first.
 const STEPS: [f64; 5] = [0.006, 0.003, 0.0015, 0.0007, 0.0003];
+
+/// How often all factors are moved at once, and how far at first.
+const SHAKEN: usize = 1_500;
+const WIDEST: f64 = 0.02;
+
+/// How often letters, factors one by one, and all at once are gone through.
+const ROUNDS: usize = 2;
 
 /// Moves factors and letters as long as more layouts break as in the web font.
 pub struct Polish<'t> {
@@ -21,10 +30,16 @@ pub struct Polish<'t> {
     limit: f64,
     /// Widths of all pieces at each size; those of the terms follow what is tried.
     widths: Vec<PieceWidths>,
+    /// The most that the square of word errors may become for the sake of lines: other texts
+    /// than these are set in the same words.
+    words: f64,
 }
 
+/// How much worse words may become, in parts of the square of their errors.
+const WORSE_WORDS: f64 = 1.3;
+
 /// How good a way is: layouts that differ, then the square of word errors.
-type Score = (u64, f64);
+type Score = (Differing, f64);
 
 impl<'t> Polish<'t> {
     /// Polishing on `layouts`; `base` are the piece widths where a piece is not
@@ -42,6 +57,7 @@ impl<'t> Polish<'t> {
             looks,
             limit,
             widths: vec![base.clone(); layouts.sizes().len()],
+            words: f64::INFINITY,
         }
     }
 
@@ -68,15 +84,34 @@ impl<'t> Polish<'t> {
         let sizes = self.layouts.sizes();
         let factors = factors.map(|factor| meant(sizes, factor));
         let letters = search.letters(&assignment);
+        let rows = self.by_slice(&assignment);
+        self.words = WORSE_WORDS * self.score(&rows, &assignment, &factors, u64::MAX).1;
         let mut best = self.factors(&assignment, factors, &letters, MOST_TRIES.0);
+        let groups: Vec<usize> = search.groups_in_use().collect();
+        for _ in 0..ROUNDS {
+            best = self.letters(search, &mut assignment, best, &groups);
+            let letters = search.letters(&assignment);
+            best = self.factors(&assignment, best.0, &letters, MOST_TRIES.0);
+            best = self.shaken(&assignment, best, &letters);
+        }
+        (assignment, best.0)
+    }
+
+    /// The same with letters in other slices, each by itself.
+    fn letters(
+        &mut self,
+        search: &Search<'_>,
+        assignment: &mut Assignment,
+        mut best: (BySlice, Score),
+        groups: &[usize],
+    ) -> (BySlice, Score) {
         let slices = assignment.slices;
         let mut tries = 0;
         let mut state = search.state(assignment.clone());
-        let groups: Vec<usize> = search.groups_in_use().collect();
         let mut moved = true;
         while moved && tries < MOST_TRIES.1 {
             moved = false;
-            for group in &groups {
+            for group in groups {
                 let home = assignment.slice_of[*group];
                 for slice in (0..slices as u8).filter(|slice| *slice != home) {
                     if tries >= MOST_TRIES.1 {
@@ -87,14 +122,27 @@ impl<'t> Polish<'t> {
                     let solved = search.solve_moved(&state, *group, slice).factors;
                     let sizes = self.layouts.sizes();
                     let solved = solved.map(|factor| meant(sizes, factor));
-                    if spread(&search.letters(&assignment), &solved, slices) > self.limit {
-                        assignment.slice_of[*group] = home;
-                        continue;
-                    }
-                    let found = self.score(&self.by_slice(&assignment), &assignment, &solved);
-                    if found < best.1 {
+                    let letters = search.letters(assignment);
+                    let rows = self.by_slice(assignment);
+                    // With factors that suit words, and with those that suit lines.
+                    let ways = [solved, best.0];
+                    let even = ways
+                        .into_iter()
+                        .filter(|way| spread(&letters, way, slices) <= self.limit);
+                    let even: Vec<BySlice> = even.collect();
+                    let scored = even
+                        .into_iter()
+                        .map(|way| (way, self.score(&rows, assignment, &way, best.1.0.cost)));
+                    let found = scored.reduce(|one, other| {
+                        if is_better(&other.1, &one.1) {
+                            other
+                        } else {
+                            one
+                        }
+                    });
+                    if let Some(found) = found.filter(|found| is_better(&found.1, &best.1)) {
                         search.commit(&mut state, *group, slice);
-                        best = (solved, found);
+                        best = found;
                         moved = true;
                         break;
                     }
@@ -102,9 +150,38 @@ impl<'t> Polish<'t> {
                 }
             }
         }
-        let letters = search.letters(&assignment);
-        let last = self.factors(&assignment, best.0, &letters, MOST_TRIES.0);
-        (assignment, last.0)
+        best
+    }
+
+    /// The same with all factors moved at once, each a little at random: lines hang on many
+    /// factors, and what mends one by one is done.
+    fn shaken(
+        &mut self,
+        assignment: &Assignment,
+        from: (BySlice, Score),
+        letters: &BySlice,
+    ) -> (BySlice, Score) {
+        let rows = self.by_slice(assignment);
+        let slices = assignment.slices;
+        let mut dice = Dice::new(0x9e37_79b9_7f4a_7c15);
+        // From -1 to 1.
+        let mut random = || dice.roll(2001) as f64 / 1000.0 - 1.0;
+        let mut best = from;
+        for try_ in 0..SHAKEN {
+            let far = WIDEST * (1.0 - try_ as f64 / SHAKEN as f64).powi(2) + STEPS[4];
+            let mut tried = best.0;
+            for (factor, letters) in tried.iter_mut().zip(letters).take(slices) {
+                *factor = self.looks.held(*factor + far * random(), *letters);
+            }
+            if spread(letters, &tried, slices) > self.limit {
+                continue;
+            }
+            let found = self.score(&rows, assignment, &tried, best.1.0.cost);
+            if found.0.is_less(&best.1.0) {
+                best = (tried, found);
+            }
+        }
+        best
     }
 
     fn by_slice(&self, assignment: &Assignment) -> Vec<BySlice> {
@@ -113,7 +190,14 @@ impl<'t> Polish<'t> {
             .collect()
     }
 
-    fn score(&mut self, rows: &[BySlice], assignment: &Assignment, factors: &BySlice) -> Score {
+    /// How good these factors are, counted no further than what is worse than `most`.
+    fn score(
+        &mut self,
+        rows: &[BySlice],
+        assignment: &Assignment,
+        factors: &BySlice,
+        most: u64,
+    ) -> Score {
         let mut cost = 0.0;
         let space = usize::from(assignment.slice_of[self.terms.space]);
         for (size, widths) in self.layouts.sizes().iter().zip(&mut self.widths) {
@@ -126,7 +210,10 @@ impl<'t> Polish<'t> {
             }
             widths.space = factors[space] * self.terms.space_width;
         }
-        (self.layouts.differing(&self.widths), cost)
+        if cost > self.words {
+            return (Differing::NEVER, cost);
+        }
+        (self.layouts.differing(&self.widths, most), cost)
     }
 
     /// The factors with which fewest layouts differ.
@@ -145,9 +232,10 @@ impl<'t> Polish<'t> {
                 *mean += x * row.count;
             }
         }
-        let mut best = self.score(&rows, assignment, &factors);
-        let mut tries = 0;
+        let mut best = self.score(&rows, assignment, &factors, u64::MAX);
         for step in STEPS {
+            let mut tries = 0;
+            let most = most / STEPS.len();
             let mut improved = true;
             while improved && tries < most {
                 improved = false;
@@ -161,8 +249,8 @@ impl<'t> Polish<'t> {
                         continue;
                     }
                     tries += 1;
-                    let found = self.score(&rows, assignment, &tried);
-                    if found.0 < best.0 {
+                    let found = self.score(&rows, assignment, &tried, best.0.cost);
+                    if found.0.is_less(&best.0) {
                         (factors, best) = (tried, found);
                         improved = true;
                     }
@@ -174,6 +262,10 @@ impl<'t> Polish<'t> {
         }
         (factors, best)
     }
+}
+
+fn is_better(found: &Score, than: &Score) -> bool {
+    found.0.is_less(&than.0) || found.0 == than.0 && found.1 < than.1
 }
 
 /// Local widths of a piece by slice.
