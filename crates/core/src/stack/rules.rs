@@ -66,6 +66,13 @@ impl Sheets {
     }
 }
 
+/// How stand-ins come to be seen in Firefox, which leaves faces unloaded behind one that is on
+/// its way (`gfxFontGroup::FindFontForChar`); their names hold " via ".
+const IN_FIREFOX: [&str; 2] = [
+    "Firefox loads local faces only where no font before them is on its way, or by this script:",
+    "document.fonts.forEach(font => font.family.includes(\" via \") && font.load())",
+];
+
 /// The style sheet of `stacks`; rules that several have stand there once.
 pub fn sheets(
     stacks: &[Built],
@@ -125,6 +132,9 @@ pub fn sheets(
             stack.custom_property,
             stack.text_use.label()
         ));
+    }
+    if stacks.iter().any(|built| !built.stand_ins.is_empty()) {
+        heading.extend(IN_FIREFOX.map(str::to_owned));
     }
     let comment = |lines: Vec<String>| if comments { lines } else { Vec::new() };
     let properties = stacks.iter().map(|built| Property {

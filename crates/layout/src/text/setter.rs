@@ -48,8 +48,8 @@ pub struct Run {
     word: f64,
     /// The unit in px that the advance of every cluster is rounded to; 0 for none.
     unit: f64,
-    /// Of what no face has in Firefox, how wide the box of a character is at least, in px.
-    missing: Option<f64>,
+    /// What no face has in Firefox.
+    missing: Option<Missing>,
 }
 
 /// Cuts and shapes text.
@@ -73,6 +73,15 @@ struct Kind {
     blank: bool,
     /// Of Firefox, which draws boxes of its own, whether no face has it.
     missing: bool,
+}
+
+/// How Firefox shows what no face has.
+#[derive(Debug, Clone, Copy)]
+struct Missing {
+    /// How wide the box of a character is at least, in px.
+    least: f64,
+    /// How wide an emoji is, in px: Firefox brings a font for them, of one em each.
+    emoji: f64,
 }
 
 /// How wide Firefox makes the box of a character that no font has, in px: two digits of the
@@ -209,9 +218,10 @@ impl Setter<'_> {
             shown = capitals(&shown);
         }
         let typeface = kind.face.and_then(|face| span.faces.typeface(face));
-        let missing = kind
-            .missing
-            .then(|| span.faces.average_in_firefox(self.shapers));
+        let missing = kind.missing.then(|| Missing {
+            least: span.faces.average_in_firefox(self.shapers),
+            emoji: f64::from(size),
+        });
         let (shaper, shaped, scale) = match typeface.filter(|_| !kind.missing) {
             Some(typeface) => {
                 let shaper = self.shapers.of(&typeface.face);
@@ -261,8 +271,8 @@ impl Run {
     /// How far the pen is before byte `at` of the text, in px, were nothing cut.
     pub fn pen(&self, at: usize) -> f64 {
         let at = at.clamp(self.range.start, self.range.end) - self.range.start;
-        if let Some(least) = self.missing {
-            return self.boxes(0, at, least);
+        if let Some(missing) = self.missing {
+            return self.boxes(0, at, missing);
         }
         if self.unit > 0.0 {
             return self.rounded(0, at) + self.spacing(0, at);
@@ -274,8 +284,8 @@ impl Run {
     pub fn width(&self, range: Range<usize>) -> f64 {
         let start = range.start.max(self.range.start);
         let end = range.end.min(self.range.end);
-        if let Some(least) = self.missing.filter(|_| start < end) {
-            return self.boxes(start - self.range.start, end - self.range.start, least);
+        if let Some(missing) = self.missing.filter(|_| start < end) {
+            return self.boxes(start - self.range.start, end - self.range.start, missing);
         }
         let Some(shaper) = self.shaper.as_ref().filter(|_| start < end) else {
             return 0.0;
@@ -313,16 +323,30 @@ impl Run {
         up_to(to) - up_to(from)
     }
 
-    /// The width of the boxes of a part.
-    fn boxes(&self, start: usize, end: usize, least: f64) -> f64 {
-        let shown = self.text[start..end].chars();
-        let width = |c: char| {
-            let own = if c > '\u{FFFF}' { BOXES.1 } else { BOXES.0 };
-            least.max(own) + self.letter
-        };
-        (shown.filter(|c| tidy_lattice_glyphs::text::is_shown(*c)))
-            .map(width)
-            .sum()
+    /// The width of the boxes and emoji of a part.
+    fn boxes(&self, start: usize, end: usize, missing: Missing) -> f64 {
+        let pictures = CodePointSetData::new::<EmojiPresentation>();
+        let is_emoji = |c: char| c == '\u{FE0F}' || pictures.contains(c);
+        let text = &self.text[start..end];
+        let mut px = 0.0;
+        let mut from = 0;
+        for to in GraphemeClusterSegmenter::new().segment_str(text).skip(1) {
+            let cluster = &text[from..to];
+            if cluster.chars().any(is_emoji) {
+                px += missing.emoji + self.letter;
+            } else {
+                let shown = cluster.chars();
+                let shown = shown.filter(|c| tidy_lattice_glyphs::text::is_shown(*c));
+                px += shown
+                    .map(|c| {
+                        let own = if c > '\u{FFFF}' { BOXES.1 } else { BOXES.0 };
+                        missing.least.max(own) + self.letter
+                    })
+                    .sum::<f64>();
+            }
+            from = to;
+        }
+        px
     }
 
     /// The width of the clusters of a part, each rounded by itself.
