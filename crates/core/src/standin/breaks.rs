@@ -104,6 +104,9 @@ pub struct Layouts {
     sizes: Vec<f32>,
     layouts: Vec<Layout>,
     lines: Vec<(u32, u32)>,
+    /// How much room each line has in the web font, and how much the next piece would lack,
+    /// in em.
+    rooms: Vec<(f64, f64)>,
 }
 
 /// A paragraph at one size and width; its lines are a stretch of
@@ -205,6 +208,7 @@ impl Layouts {
             sizes: Vec::new(),
             layouts: Vec::new(),
             lines: Vec::new(),
+            rooms: Vec::new(),
         };
         let mut paragraphs = Vec::new();
         let mut characters = 0;
@@ -222,6 +226,7 @@ impl Layouts {
         let ends = layouts.ends(web);
         let mut laid: Vec<Layout> = Vec::new();
         let mut lines: Vec<(u32, u32)> = Vec::new();
+        let mut rooms: Vec<(f64, f64)> = Vec::new();
         let mut sizes: Vec<f32> = Vec::new();
         for column in columns {
             let Some(paragraph) = paragraphs.get(column.paragraph).filter(|p| !p.is_empty()) else {
@@ -245,6 +250,12 @@ impl Layouts {
             while start < paragraph.end {
                 let end = ends.fill(start, paragraph.end, &layout);
                 lines.push((start as u32, end as u32));
+                let lacks = if end < paragraph.end {
+                    -ends.room(start, end + 1, &layout)
+                } else {
+                    f64::INFINITY
+                };
+                rooms.push((ends.room(start, end, &layout), lacks));
                 start = end;
             }
             layout.lines.end = lines.len();
@@ -254,6 +265,7 @@ impl Layouts {
                 .is_some_and(|known| known != layout.lines.len())
             {
                 lines.truncate(first);
+                rooms.truncate(first);
                 continue;
             }
             laid.push(layout);
@@ -261,6 +273,7 @@ impl Layouts {
         // What counts most comes first: it tells soonest that a way is worse than another.
         laid.sort_by_key(|layout| std::cmp::Reverse(layout.weights));
         (layouts.layouts, layouts.lines, layouts.sizes) = (laid, lines, sizes);
+        layouts.rooms = rooms;
         layouts
     }
 
@@ -329,7 +342,8 @@ impl Layouts {
             let last = lines.last().map_or(0, |line| line.1);
             let (mut far, mut near) = (0.0, 0.0);
             let margin = layout.measure * MARGIN;
-            for (start, end) in lines {
+            let rooms = &self.rooms[layout.lines.clone()];
+            for ((start, end), (own_in_web, lacks_in_web)) in lines.iter().zip(rooms) {
                 let (from, to) = (*start as usize, *end as usize);
                 let room = |to| ends.room(from, to, layout);
                 let (own, next) = (room(to), if *end < last { room(to + 1) } else { -1.0 });
@@ -339,8 +353,10 @@ impl Layouts {
                     far += next + BARELY;
                 } else {
                     let alone = to == from + 1;
-                    near += if alone { 0.0 } else { (margin - own).max(0.0) };
-                    near += (margin + next).max(0.0);
+                    // No more room than in the web font.
+                    let enough = margin.min(*own_in_web);
+                    near += if alone { 0.0 } else { (enough - own).max(0.0) };
+                    near += (margin.min(*lacks_in_web) + next).max(0.0);
                 }
             }
             let (any, count) = layout.weights;

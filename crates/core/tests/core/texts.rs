@@ -107,3 +107,34 @@ fn a_box_comes_from_the_first_font_that_is_looked_into(#[case] text: &str, #[cas
         .collect();
     assert_eq!(shown.into_iter().collect::<Vec<_>>(), fonts, "{text}");
 }
+
+/// Firefox draws boxes of its own for what no font has, and brings a font for emoji
+/// (Firefox 153).
+#[rstest]
+#[case::two_digits_a_line("\u{6f22}\u{6f22}", 26.0)]
+#[case::three_above_the_first_plane("\u{13000}", 17.0)]
+#[case::an_emoji_is_as_wide_as_the_em("\u{1f600}", 20.0)]
+#[case::so_is_a_flag("\u{1f1eb}\u{1f1f4}\u{1f1eb}\u{1f1f4}", 40.0)]
+#[case::and_what_is_joined("\u{1f469}\u{200d}\u{1f467}", 20.0)]
+#[case::or_asked_for_as_one("\u{26bd}\u{fe0f}", 20.0)]
+fn what_no_font_has_is_as_wide_as_firefox_makes_it(#[case] text: &str, #[case] width: f64) {
+    let lines = predicted(Engine::Firefox, "", text);
+    assert!((lines[0].2 - width).abs() < NEAR, "{text}: {lines:?}");
+}
+
+#[rstest]
+#[case::parted("hyphens: auto", "en", Engine::Firefox, true)]
+#[case::where_the_language_is_not_known("hyphens: auto", "", Engine::Firefox, false)]
+#[case::by_hand_alone("", "en", Engine::Firefox, false)]
+#[case::without_patterns("hyphens: auto", "en", Engine::Chromium, false)]
+fn words_are_parted_where_hyphens_are_auto(
+    #[case] css: &str,
+    #[case] language: &str,
+    #[case] engine: Engine,
+    #[case] parted: bool,
+) {
+    let css = format!("p {{ width: 100px; {css} }}");
+    let body = format!("<p lang='{language}'>representative</p>");
+    let lines = predicted(engine, &css, &body);
+    assert_eq!(lines.len() > 1, parted, "{lines:?}");
+}

@@ -301,6 +301,36 @@ fn sizes_of_letters(#[case] style: &str, #[case] expected: f32) {
     assert!((text.size - expected).abs() < 1e-3, "{}", text.size);
 }
 
+/// Firefox on Linux gives `monospace` 12 px where others give it 13 (measured in Firefox 153, in
+/// both modes).
+#[rstest]
+#[case::by_itself("<!doctype html>", "", 13.0, 12.0)]
+#[case::a_part_of_it("<!doctype html>", "font-size: 1.5em", 19.5, 18.0)]
+#[case::a_keyword("<!doctype html>", "font-size: small", 12.0, 10.0)]
+#[case::a_large_one("<!doctype html>", "font-size: x-large", 20.0, 18.0)]
+#[case::a_keyword_in_quirks("", "font-size: xxx-large", 40.0, 37.0)]
+#[case::in_px("<!doctype html>", "font-size: 15px", 15.0, 15.0)]
+#[case::in_other_families("<!doctype html>", "font-family: Lato, monospace", 16.0, 16.0)]
+fn sizes_of_fixed_pitch_letters(
+    #[case] mode: &str,
+    #[case] style: &str,
+    #[case] usual: f32,
+    #[case] small: f32,
+) {
+    let html = format!("{mode}<code id=a style=\"{style}\">Tide</code>");
+    let sizes = [13.0, 12.0].map(|fixed| {
+        let viewport = Viewport::screen(400.0, 300.0).with_fixed_size(fixed);
+        let page = read_flow(&html, "page.html", &NoFiles, viewport);
+        let mut nodes = page.flow.nodes.iter();
+        nodes
+            .find(|node| node.selector.contains("#a"))
+            .expect("#a")
+            .text
+            .size
+    });
+    assert_eq!(sizes, [usual, small]);
+}
+
 #[test]
 fn what_layout_does_not_do_is_noted_once_and_with_its_value() {
     let (_, boxes) = computed(
