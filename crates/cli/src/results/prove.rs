@@ -86,6 +86,10 @@ pub struct ProvedRun {
     pub changed: (usize, usize),
     /// Faces of `@font-face` rules that failed.
     pub failed: Vec<String>,
+    /// Families of `local()` faces that Firefox is taken to load none of before the web fonts
+    /// are there.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub unloaded: Vec<String>,
     /// What its console said of fonts.
     pub console: Vec<String>,
     /// Fonts that show the texts, by element.

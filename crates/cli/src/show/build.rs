@@ -31,9 +31,15 @@ pub fn use_of(built: &[Built], sheet: &Path, told: bool) -> String {
             safe(&built.role)
         )
     });
+    let stand_ins = built.iter().any(|built| !built.stand_ins.is_empty());
+    let in_firefox = if stand_ins {
+        "for Firefox add the script in its first comment; "
+    } else {
+        ""
+    };
     next_step(&format!(
-        "link it in the pages and state {}; `tidy-lattice shift --variants` tells what that gains, \
-         `prove` whether it does.",
+        "link it in the pages and state {}; {in_firefox}`tidy-lattice shift --variants` tells what \
+         that gains, `prove` whether it does.",
         uses.collect::<Vec<_>>().join(", ")
     ))
 }

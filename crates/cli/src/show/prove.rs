@@ -5,6 +5,7 @@ use std::fmt::Write as _;
 
 use tidy_lattice_browser::{Comparison, Differs};
 
+use super::shift::unloaded_in_firefox;
 use super::table::{lines, table};
 use super::text::{BAD, FAINT, GOOD, TITLE, count, kilobytes, paragraph, safe, styled};
 use crate::results::{Proved, ProvedRun};
@@ -294,6 +295,9 @@ fn files(proved: &Proved) -> String {
                 "; faces that failed: {}",
                 safe(&run.failed.join(", "))
             );
+        }
+        if !run.unloaded.is_empty() {
+            let _ = write!(told, "; {}", unloaded_in_firefox(&run.unloaded));
         }
         let parts = [(run.changed.0, "added"), (run.changed.1, "took away")];
         let parts: Vec<String> = parts

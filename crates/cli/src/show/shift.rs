@@ -1,5 +1,6 @@
 //! `shift` for people.
 
+use std::collections::BTreeSet;
 use std::fmt::Write as _;
 
 use tidy_lattice_core::shift::BlockShift;
@@ -450,6 +451,18 @@ fn blocks(cell: &ShiftCell, all: bool) -> String {
     text
 }
 
+/// What Firefox does with stand-ins that nothing has it load.
+pub fn unloaded_in_firefox<'f>(families: impl IntoIterator<Item = &'f String>) -> String {
+    let named: Vec<String> = (families.into_iter())
+        .map(|family| format!("\"{}\"", safe(family)))
+        .collect();
+    format!(
+        "not shown by Firefox before the web font is there: {}, as it loads no local face behind \
+         a font on its way; the script in the first comment of `build`'s sheet has it load them",
+        named.join(", ")
+    )
+}
+
 fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
     let mut text = String::new();
     let mut known: Vec<String> = Vec::new();
@@ -485,6 +498,12 @@ fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
             text.line,
             share(text.most)
         ));
+    }
+    let unloaded: BTreeSet<&String> = (cells.iter())
+        .flat_map(|(_, cell)| &cell.shift.unloaded)
+        .collect();
+    if !unloaded.is_empty() {
+        known.push(unloaded_in_firefox(unloaded));
     }
     for (_, cell) in cells {
         if let Some(why) = &cell.shift.unknown {

@@ -378,3 +378,47 @@ fn why_nothing_is_known_is_said_first() {
         rows.out
     );
 }
+
+/// Stand-ins behind a web font in Firefox (measured in Firefox 153): which of them it shows
+/// before the web font is there. Rules stand on one line, as in packed sheets.
+#[rstest]
+#[case::none_by_itself("", "<p>Tide and sea", &["Stand"])]
+#[case::what_is_not_in_the_range("; unicode-range: U+0-7F", "<p>Tide and sea<p>€", &[])]
+#[case::of_letters_that_are_not("; unicode-range: U+0-64, U+66-7F", "<p>Tide and sea", &[])]
+#[case::what_stands_alone("", "<p>Tide and sea<p style='font-family: Stand'>a", &[])]
+#[case::what_does_not_show("", "<p>Tide and sea<p hidden style='font-family: Stand'>a", &["Stand"])]
+#[case::what_a_script_loads(
+    "",
+    "<script>document.fonts.forEach(f => f.load())</script><p>Tide and sea",
+    &[]
+)]
+fn firefox_loads_no_local_face_behind_a_font_on_its_way(
+    #[case] range: &str,
+    #[case] body: &str,
+    #[case] unloaded: &[&str],
+) {
+    let shop = workshop();
+    let page = format!(
+        "<!doctype html><style>@font-face {{font-family: Brand; src: url(sans.ttf); font-display: \
+         swap{range}}} @font-face {{font-family: Stand; src: local(Quaydesk UI Regular), \
+         local(QuaydeskUI-Regular); size-adjust: 150%}} @font-face {{font-family: Stand; src: \
+         local(Quaydesk UI Regular), local(QuaydeskUI-Regular); size-adjust: 150%; unicode-range: \
+         U+65}} p {{font: 20px Brand, Stand, 'Quaydesk UI'; width: fit-content}}</style>{body}"
+    );
+    shop.write("page.html", page);
+    let cell = |engine: &str| {
+        let options = "shift page.html --platform q.toml --viewport 600x400 --json --engine";
+        shop.run(&format!("{options} {engine}")).json()["cells"][0].clone()
+    };
+    let (firefox, chromium) = (cell("firefox"), cell("chromium"));
+    let told: Vec<&str> = firefox["unloaded"]
+        .as_array()
+        .map(|names| names.iter().filter_map(Value::as_str).collect())
+        .unwrap_or_default();
+    assert_eq!(told, unloaded);
+    assert!(chromium["unloaded"].is_null());
+    let before = |cell: &Value| cell["page_height"][0].as_f64().expect("px");
+    // Lines of letters at one and a half of their size are 10 px higher.
+    let as_high = (before(&firefox) - before(&chromium)).abs() < 4.0;
+    assert_eq!(as_high, unloaded.is_empty(), "{firefox} {chromium}");
+}

@@ -10,6 +10,7 @@ mod scene;
 mod score;
 mod set_texts;
 mod shapes;
+mod unloaded;
 mod variant;
 
 use std::collections::BTreeMap;
@@ -62,6 +63,10 @@ pub struct Shift {
     pub guessed: usize,
     /// Characters that show.
     pub characters: usize,
+    /// Families of `local()` faces that Firefox loads none of before the web fonts are there,
+    /// so that they do not stand in.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub unloaded: Vec<String>,
 }
 
 /// Text that is left out of a layout.
@@ -150,6 +155,7 @@ pub fn compare(
         left_out: text_left_out,
         guessed,
         characters,
+        unloaded: Vec::new(),
     }
 }
 

@@ -1,6 +1,6 @@
 //! A page on a device, before and after its web fonts arrive.
 
-use std::collections::HashMap;
+use std::collections::{BTreeSet, HashMap};
 use std::sync::Arc;
 
 use tidy_lattice_coverage::lattice::{Arrival, Candidate, Fonts, Request, WebFace, resolve};
@@ -13,6 +13,7 @@ use tidy_lattice_layout::Engine;
 use tidy_lattice_layout::flow::{LaidPage, Stage, lay_out};
 use tidy_lattice_layout::text::StyleFaces;
 
+use super::unloaded::{LocalRule, StyleText, unloaded};
 use super::{Score, Shift};
 
 /// What a page is looked at on.
@@ -45,6 +46,7 @@ pub struct SettingFonts {
     style_of: Vec<usize>,
     before: Vec<Measured>,
     after: Vec<Measured>,
+    unloaded: Vec<String>,
 }
 
 /// The measured faces of a stack.
@@ -86,12 +88,56 @@ impl SettingFonts {
             all.map(|(style, script)| resolved(style, *script, setting, arrival))
                 .collect()
         };
-        SettingFonts {
+        let mut fonts = SettingFonts {
             before: all(Arrival::Awaited),
             after: all(Arrival::Late),
-            styles,
+            styles: Vec::new(),
             style_of,
+            unloaded: Vec::new(),
+        };
+        if setting.engine == Engine::Firefox && !setting.flow.loads_fonts {
+            let here: Vec<Measured> = all(Arrival::Here);
+            fonts.leave_unloaded(setting.flow, &here);
         }
+        SettingFonts { styles, ..fonts }
+    }
+
+    /// The families of which Firefox loads no face before the web fonts are there.
+    pub fn unloaded(&self) -> &[String] {
+        &self.unloaded
+    }
+
+    /// Takes out what Firefox leaves unloaded before; `here` is what styles come down to
+    /// once all files are there.
+    fn leave_unloaded(&mut self, flow: &Flow, here: &[Measured]) {
+        let mut styles: Vec<StyleText<'_>> = (here.iter())
+            .map(|measured| StyleText {
+                candidates: &measured.candidates,
+                characters: BTreeSet::new(),
+            })
+            .collect();
+        for (node, style) in flow.nodes.iter().zip(&self.style_of) {
+            if let FlowKind::Text(text, _) = &node.kind {
+                styles[*style].characters.extend(text.chars());
+            }
+        }
+        let rules = unloaded(&styles);
+        let (mut shown, mut gone) = (BTreeSet::new(), BTreeSet::new());
+        for measured in &mut self.before {
+            let mut asked = 0;
+            let mut number = 0;
+            measured.candidates.retain(|candidate| {
+                let rule = LocalRule::of(candidate);
+                let stays = rule.as_ref().is_none_or(|rule| !rules.contains(rule));
+                asked += usize::from(stays && number < measured.asked);
+                number += 1;
+                let families = if stays { &mut shown } else { &mut gone };
+                families.extend(rule.map(|rule| rule.family));
+                stays
+            });
+            measured.asked = asked;
+        }
+        self.unloaded = gone.difference(&shown).cloned().collect();
     }
 }
 
@@ -252,13 +298,15 @@ impl<'a> Scene<'a> {
         let before = self.lay_out(Stand::Before);
         let after = self.lay_out(Stand::After);
         let viewport = self.setting.viewport;
-        super::compare(
+        let mut shift = super::compare(
             self.setting.flow,
             (&before, &after),
             self.setting.engine,
             (f64::from(viewport.width), f64::from(viewport.height)),
             before.guessed.max(after.guessed),
             self.score(&before, &after),
-        )
+        );
+        shift.unloaded = self.fonts.unloaded().to_vec();
+        shift
     }
 }

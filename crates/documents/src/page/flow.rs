@@ -29,6 +29,9 @@ pub struct Flow {
     pub in_fields: Vec<FieldText>,
     /// Whether the page is in quirks mode.
     pub quirks: bool,
+    /// Whether a script on the page loads fonts by itself (CSS Font Loading 3), which is taken
+    /// to be all of them.
+    pub loads_fonts: bool,
 }
 
 /// A text in a form field: its value, else its placeholder.

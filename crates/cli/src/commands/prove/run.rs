@@ -97,7 +97,8 @@ impl Prover<'_> {
         let fixed_size = engine.fixed_size(self.device.platform().system());
         let viewport_of_page = real.viewport().with_fixed_size(fixed_size);
         let loader = &mut self.pages.loader(self.access);
-        let ReadPage { page, web } = self.pages.read_in(file, viewport_of_page, loader);
+        let ReadPage { mut page, web } = self.pages.read_in(file, viewport_of_page, loader);
+        page.flow.loads_fonts &= !self.args.no_scripts;
         for problem in page.problems {
             if !problems.contains(&problem) {
                 problems.push(problem);
@@ -172,6 +173,7 @@ impl Prover<'_> {
             not_fetched: Vec::new(),
             changed: (after.added, after.gone.len()),
             failed: failed(&after, &web),
+            unloaded: fonts.unloaded().to_vec(),
             console: of_fonts(&session.console()?.unwrap_or_default(), &server.url("")),
             fonts: named_fonts(&shown.unwrap_or_default(), &told.1),
             pixels,

@@ -47,6 +47,7 @@ pub fn read_flow(html: &str, name: &str, files: &dyn Files, viewport: Viewport) 
     let limits = limits(&dom, &builder.cascade, name);
     builder.problems.extend(limits);
     builder.flow.quirks = dom.quirks();
+    builder.flow.loads_fonts = loads_fonts(&dom);
     FlowPage {
         name: name.to_owned(),
         flow: builder.flow,
@@ -54,6 +55,21 @@ pub fn read_flow(html: &str, name: &str, files: &dyn Files, viewport: Viewport) 
         problems: builder.problems,
         quirks: dom.quirks(),
     }
+}
+
+/// Whether a script on the page names `document.fonts` and loads of them.
+fn loads_fonts(dom: &Dom) -> bool {
+    let mut next = vec![dom.document()];
+    while let Some(node) = next.pop() {
+        if dom.tag(node) == Some("script") {
+            let script = dom.own_text(node);
+            if script.contains("document.fonts") && script.contains(".load(") {
+                return true;
+            }
+        }
+        next.extend(dom.children(node));
+    }
+    false
 }
 
 struct Builder<'d> {
