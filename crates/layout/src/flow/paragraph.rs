@@ -109,13 +109,14 @@ impl<'s, 'a> Layouter<'s, 'a> {
             text.node(*node);
         }
         let Collector {
-            text,
+            mut text,
             mut items,
             controls,
             floats,
             outs,
             ..
         } = text;
+        self.trim(&mut text, &mut items);
         let style = self.style(owner);
         let rtl = match style.bidi {
             Bidi::Plaintext => {
@@ -343,6 +344,30 @@ impl<'s, 'a> Layouter<'s, 'a> {
         });
         self.pens(paragraph, &mut found);
         found
+    }
+
+    /// Takes away the blank at the end of a paragraph, which browsers do before letters are
+    /// kerned with it; Firefox kerns words by themselves.
+    fn trim(&self, text: &mut String, items: &mut [Item]) {
+        let collapses = |item: &Item| {
+            let style = self.style(item.node).white_space_collapse;
+            matches!(
+                style,
+                WhiteSpaceCollapse::Collapse | WhiteSpaceCollapse::PreserveBreaks
+            )
+        };
+        let end = text.len();
+        let last = (items.iter().rev()).find(|item| !item.range.is_empty());
+        let is_text = last.is_some_and(|item| {
+            item.kind == ItemKind::Text && item.range.end == end && collapses(item)
+        });
+        if self.engine() == Engine::Firefox || !is_text || !text.ends_with(' ') || end == 1 {
+            return;
+        }
+        text.pop();
+        for item in items {
+            item.range = item.range.start.min(end - 1)..item.range.end.min(end - 1);
+        }
     }
 
     /// Where words may be parted, in bytes. Only Firefox has the same patterns everywhere.
