@@ -17,7 +17,7 @@ use super::element::Element;
 use super::sheets::PlacedRule;
 use super::variables::{LONGEST, Variables, refers, substitute};
 use super::work::{DECLARATION, Work};
-use crate::style::computed::{BoxStyle, Display, LineHeight, Outer, TextStyle};
+use crate::style::computed::{BoxStyle, CounterChanges, Display, LineHeight, Outer, TextStyle};
 use crate::style::properties::{
     Given, Id, Parent, Style, Surroundings, all, for_child, is_wide, split,
 };
@@ -80,6 +80,8 @@ pub(super) struct Computed {
     pub variables: Arc<Variables>,
     /// `content`, for pseudo-elements; `None` where it is not set.
     pub content: Option<String>,
+    /// What happens to counters.
+    pub counters: CounterChanges,
     /// `display`.
     pub display: (Display, Outer),
     /// The box; the initial one where none are asked for.
@@ -93,6 +95,7 @@ impl Computed {
             style: Arc::new(TextStyle::default()),
             variables: Arc::default(),
             content: None,
+            counters: CounterChanges::default(),
             display: (Display::Block, Outer::Block),
             boxes: Arc::default(),
         }
@@ -326,6 +329,7 @@ impl Cascade {
             boxes: &parent.boxes,
             display: parent.display,
             content: &parent.content,
+            counters: &parent.counters,
         };
         let around = Surroundings {
             parent: &parent.style,
@@ -365,6 +369,7 @@ impl Cascade {
             mut boxes,
             display,
             content,
+            counters,
         } = style;
         let boxes = if self.boxes {
             (boxes.display, boxes.outer) = display;
@@ -377,6 +382,7 @@ impl Cascade {
             style: Arc::new(text),
             variables,
             content,
+            counters,
             display,
             boxes,
         }

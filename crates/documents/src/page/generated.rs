@@ -10,12 +10,19 @@ use icu_segmenter::GraphemeClusterSegmenter;
 use cssparser::{Parser, Token};
 use tidy_lattice_glyphs::text::signs;
 
+use super::counters::Counters;
 use super::dom::{Dom, NodeId};
 use crate::style::computed::TextStyle;
 
-/// The text that `content` makes for a pseudo-element of `node`. A counter
-/// counts for all digits, as its value is not known.
-pub(super) fn content(value: &str, dom: &Dom, node: NodeId, style: &TextStyle) -> String {
+/// The text that `content` makes for a pseudo-element of `node`, where the counters have these
+/// values.
+pub(super) fn content(
+    value: &str,
+    dom: &Dom,
+    node: NodeId,
+    style: &TextStyle,
+    counters: &Counters,
+) -> String {
     let mut input = Parser::new(value);
     let mut text = String::new();
     while let Ok(token) = input.next().cloned() {
@@ -33,16 +40,32 @@ pub(super) fn content(value: &str, dom: &Dom, node: NodeId, style: &TextStyle) -
             }
             Token::Function(name) => {
                 let name = name.to_ascii_lowercase();
-                let argument = input.parse_nested_block(|input| {
-                    let first = input.expect_ident_or_string().map(ToString::to_string);
-                    while input.next().is_ok() {}
-                    Ok::<_, cssparser::ParseError<()>>(first.unwrap_or_default())
-                });
-                match (name.as_str(), argument) {
-                    ("attr", Ok(name)) => {
-                        text.push_str(dom.attribute(node, &name).unwrap_or_default());
+                let arguments = input.parse_nested_block(|input| {
+                    let mut found = Vec::new();
+                    while let Ok(token) = input.next() {
+                        match token {
+                            Token::Ident(part) | Token::QuotedString(part) => {
+                                found.push(part.to_string());
+                            }
+                            _ => {}
+                        }
                     }
-                    ("counter" | "counters", _) => text.push_str("0123456789"),
+                    Ok::<_, cssparser::ParseError<()>>(found)
+                });
+                let arguments = arguments.unwrap_or_default();
+                let parts: Vec<&str> = arguments.iter().map(String::as_str).collect();
+                match (name.as_str(), parts.as_slice()) {
+                    ("attr", [name, ..]) => {
+                        text.push_str(dom.attribute(node, name).unwrap_or_default());
+                    }
+                    ("counter", [name, kind @ ..]) => {
+                        text.push_str(&counted(counters.value(name), kind));
+                    }
+                    ("counters", [name, between, kind @ ..]) => {
+                        let values = counters.values(name);
+                        let values = values.iter().map(|value| counted(*value, kind));
+                        text.push_str(&values.collect::<Vec<_>>().join(between));
+                    }
                     _ => {}
                 }
             }
@@ -112,6 +135,32 @@ pub(super) fn marker(style: &TextStyle, number: usize) -> Option<String> {
     if let Some(text) = quoted(kind) {
         return Some(text);
     }
+    numbered(number, kind).map(|text| format!("{text}."))
+}
+
+/// The value of a counter in a counter style, in decimal numbers where the style has none for
+/// it (CSS Counter Styles 3, §2).
+fn counted(value: i32, kind: &[&str]) -> String {
+    let kind = kind.first().copied().unwrap_or("decimal");
+    let sign = match kind.to_ascii_lowercase().as_str() {
+        "none" => "",
+        "disc" => "•",
+        "circle" => "◦",
+        "square" => "▪",
+        _ => {
+            let number = usize::try_from(value.unsigned_abs()).unwrap_or(usize::MAX);
+            // Digits take a sign; letters and Roman numbers start at 1.
+            let text = numbered(number, kind)
+                .filter(|text| value > 0 || text.starts_with(char::is_numeric))
+                .unwrap_or_else(|| number.to_string());
+            return if value < 0 { format!("-{text}") } else { text };
+        }
+    };
+    sign.to_owned()
+}
+
+/// A number in a counter style that has signs for numbers.
+fn numbered(number: usize, kind: &str) -> Option<String> {
     let letters = |first: char, count: usize| {
         let mut rest = number.max(1);
         let mut text = Vec::new();
@@ -123,11 +172,12 @@ pub(super) fn marker(style: &TextStyle, number: usize) -> Option<String> {
         }
         text.iter().rev().collect::<String>()
     };
-    let text = match kind.to_ascii_lowercase().as_str() {
+    Some(match kind.to_ascii_lowercase().as_str() {
         "decimal" => number.to_string(),
         "decimal-leading-zero" => format!("{number:02}"),
         "lower-alpha" | "lower-latin" => letters('a', 26),
         "upper-alpha" | "upper-latin" => letters('A', 26),
+        "lower-greek" => greek(number)?,
         "lower-roman" => roman(number).to_lowercase(),
         "upper-roman" => roman(number),
         "arabic-indic" => digits(number, '٠'),
@@ -136,8 +186,20 @@ pub(super) fn marker(style: &TextStyle, number: usize) -> Option<String> {
         "bengali" => digits(number, '০'),
         "thai" => digits(number, '๐'),
         _ => return None,
-    };
-    Some(format!("{text}."))
+    })
+}
+
+/// The letters α to ω without the final sigma, one for each of the first 24 numbers, then two.
+fn greek(number: usize) -> Option<String> {
+    let alphabet: Vec<char> = ('α'..='ω').filter(|letter| *letter != 'ς').collect();
+    let mut rest = number;
+    let mut text = Vec::new();
+    while rest > 0 {
+        rest -= 1;
+        text.push(*alphabet.get(rest % alphabet.len())?);
+        rest /= alphabet.len();
+    }
+    Some(text.iter().rev().collect())
 }
 
 fn quoted(text: &str) -> Option<String> {

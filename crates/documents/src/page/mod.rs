@@ -6,6 +6,7 @@
 //! and titles. Nothing is fetched from the network.
 
 mod cascade;
+mod counters;
 mod dom;
 mod element;
 mod flow;

@@ -6,13 +6,14 @@ use std::sync::Arc;
 use serde::Serialize;
 
 use super::cascade::{Cascade, Computed};
+use super::counters::Counters;
 use super::dom::{Dom, NodeId};
 use super::generated;
 use super::language;
 use super::sheets::{Files, Gathered, PageProblem, PlacedFace};
 use super::transform::transformed;
 use super::walk::{ListNumbers, Walker, Way, walk};
-use crate::style::computed::{Outer, TextStyle};
+use crate::style::computed::{Display, Outer, TextStyle};
 use crate::style::read::{PseudoElement, Viewport};
 
 /// A page, read.
@@ -105,6 +106,7 @@ pub fn read(html: &str, name: &str, files: &dyn Files, viewport: Viewport) -> (P
         known: HashMap::new(),
         recent: Vec::new(),
         elements: 0,
+        counters: Counters::default(),
     };
     let document = Level {
         node: dom.document(),
@@ -155,6 +157,7 @@ struct Reader<'d> {
     recent: Vec<(Arc<TextStyle>, usize)>,
     /// How many elements came so far.
     elements: usize,
+    counters: Counters,
 }
 
 /// An element on the way down.
@@ -194,6 +197,11 @@ impl Walker for Reader<'_> {
         }
         let number =
             (computed.display.1 == Outer::ListItem).then(|| parent.items.next(self.dom, node));
+        let has_box = computed.display.0 != Display::None;
+        self.counters.enter(has_box.then_some(&computed.counters));
+        if let Some(number) = number {
+            self.counters.item(number);
+        }
         self.before(node, &computed, number);
         Way::In(Level {
             node,
@@ -206,6 +214,7 @@ impl Walker for Reader<'_> {
         if self.dom.tag(level.node).is_some() {
             self.generated(level.node, PseudoElement::After, &level.computed);
         }
+        self.counters.leave();
     }
 }
 
@@ -244,7 +253,8 @@ impl Reader<'_> {
             let style = match self.pseudo(node, PseudoElement::Marker, computed) {
                 Some(marker) => {
                     if let Some(content) = &marker.content {
-                        let text = generated::content(content, self.dom, node, &marker.style);
+                        let (style, counters) = (&marker.style, &self.counters);
+                        let text = generated::content(content, self.dom, node, style, counters);
                         self.add(&text, line, node, &marker.style, TextOrigin::Marker, node);
                     }
                     marker
@@ -306,7 +316,10 @@ impl Reader<'_> {
             return;
         };
         if let Some(content) = &made.content {
-            let text = generated::content(content, self.dom, node, &made.style);
+            if !["none", "normal"].contains(&content.as_str()) {
+                self.counters.pass(&made.counters);
+            }
+            let text = generated::content(content, self.dom, node, &made.style, &self.counters);
             let line = self.dom.line(node);
             self.add(&text, line, node, &made.style, TextOrigin::Generated, node);
         }

@@ -3,6 +3,7 @@
 mod anything;
 mod cascade;
 mod content;
+mod counters;
 mod css;
 mod matching;
 mod pages;

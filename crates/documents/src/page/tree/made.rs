@@ -32,7 +32,8 @@ impl Builder<'_> {
         if made.boxes.display == Display::None || ["none", "normal"].contains(&content.as_str()) {
             return;
         }
-        let text = generated::content(content, self.dom, node, &made.style);
+        self.counters.pass(&made.counters);
+        let text = generated::content(content, self.dom, node, &made.style, &self.counters);
         let suffix = if pseudo == PseudoElement::Before {
             "::before"
         } else {
@@ -96,7 +97,10 @@ impl Builder<'_> {
             computed.clone()
         };
         let text = match &computed.content {
-            Some(content) => Some(generated::content(content, self.dom, node, &computed.style)),
+            Some(content) => {
+                let (style, counters) = (&computed.style, &self.counters);
+                Some(generated::content(content, self.dom, node, style, counters))
+            }
             None => generated::marker(&computed.style, number).map(|text| format!("{text} ")),
         };
         let sign = match computed.style.list.trim() {

@@ -8,6 +8,7 @@ mod pictures;
 use std::sync::Arc;
 
 use super::cascade::{Cascade, Computed};
+use super::counters::Counters;
 use super::dom::{Dom, NodeId};
 use super::flow::{Flow, FlowKind, FlowNode, FlowPage};
 use super::language;
@@ -32,6 +33,7 @@ pub fn read_flow(html: &str, name: &str, files: &dyn Files, viewport: Viewport) 
         problems: gathered.problems,
         elements: 0,
         letters: Vec::new(),
+        counters: Counters::default(),
         name,
         files,
     };
@@ -82,6 +84,7 @@ struct Builder<'d> {
     elements: usize,
     /// Blocks whose first letter has a style of its own, and has not come yet.
     letters: Vec<(usize, NodeId)>,
+    counters: Counters,
     name: &'d str,
     files: &'d dyn Files,
 }
@@ -145,8 +148,12 @@ impl Walker for Builder<'_> {
                 self.root = computed.style.size;
             }
             if computed.boxes.display != Display::None {
+                self.counters.enter(Some(&computed.counters));
                 let is_item = computed.display.1 == Outer::ListItem;
                 let number = is_item.then(|| parent.items.next(self.dom, node));
+                if let Some(number) = number {
+                    self.counters.item(number);
+                }
                 let around = parent.flow;
                 level.flow = Some(self.open(node, tag, around, &computed, place, number));
                 level.computed = computed;
@@ -154,8 +161,10 @@ impl Walker for Builder<'_> {
                     // What is in a picture or control is not laid out, but counted.
                     level.flow = None;
                 }
+                return Way::In(level);
             }
         }
+        self.counters.enter(None);
         Way::In(level)
     }
 
@@ -165,6 +174,7 @@ impl Walker for Builder<'_> {
             self.letters.retain(|(block, _)| *block != flow);
             self.pseudo(level.node, PseudoElement::After, flow, &level.computed);
         }
+        self.counters.leave();
     }
 }
 

@@ -4,6 +4,7 @@
 
 mod aliases;
 mod boxes;
+mod counters;
 mod flex;
 mod fonts;
 mod given;
@@ -19,7 +20,7 @@ use std::sync::LazyLock;
 pub(crate) use given::{Given, Surroundings};
 pub(crate) use shorthands::split;
 
-use super::computed::{BoxStyle, Display, Outer, TextStyle};
+use super::computed::{BoxStyle, CounterChanges, Display, Outer, TextStyle};
 
 /// What an element computes to.
 #[derive(Debug, Clone, PartialEq)]
@@ -32,6 +33,8 @@ pub(crate) struct Style {
     pub display: (Display, Outer),
     /// `content`; `None` for `normal`.
     pub content: Option<String>,
+    /// What happens to counters.
+    pub counters: CounterChanges,
 }
 
 /// The same of a parent.
@@ -45,6 +48,8 @@ pub(crate) struct Parent<'a> {
     pub display: (Display, Outer),
     /// `content`.
     pub content: &'a Option<String>,
+    /// What happens to counters.
+    pub counters: &'a CounterChanges,
 }
 
 /// A longhand property.
@@ -93,6 +98,7 @@ pub(crate) struct Id(usize);
 static LONGHANDS: LazyLock<Vec<Longhand>> = LazyLock::new(|| {
     let mut all = Vec::new();
     all.extend(fonts::longhands());
+    all.extend(counters::longhands());
     all.extend(lines::longhands());
     all.extend(boxes::longhands());
     all.extend(flex::longhands());
@@ -134,6 +140,7 @@ pub(crate) fn for_child(parent: &Parent<'_>, boxes: bool) -> Style {
         boxes: BoxStyle::undeclared(),
         display: (Display::Inline, Outer::Inline),
         content: None,
+        counters: CounterChanges::default(),
     };
     if boxes {
         style.boxes.in_font_units = parent.boxes.in_font_units;

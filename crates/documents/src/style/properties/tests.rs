@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::{Given, Id, Parent, Style, Surroundings, all, for_child, known, split};
 use crate::style::computed::{
-    BoxStyle, Display, Length, LineHeight, Outer, SizeOrigin, TabSize, TextStyle,
+    BoxStyle, CounterChanges, Display, Length, LineHeight, Outer, SizeOrigin, TabSize, TextStyle,
 };
 use crate::style::read::Viewport;
 
@@ -92,6 +92,7 @@ fn with_parent<T>(text: &TextStyle, inside: impl FnOnce(Parent<'_>, Surroundings
         boxes: &BoxStyle::default(),
         display: (Display::Block, Outer::Block),
         content: &None,
+        counters: &CounterChanges::default(),
     };
     let around = Surroundings {
         parent: text,
@@ -358,6 +359,7 @@ fn what_is_copied_is_what_was_set() {
                     boxes: &theirs.boxes,
                     display: theirs.display,
                     content: &theirs.content,
+                    counters: &theirs.counters,
                 };
                 let mut style = with(name, longhand.initial).expect("a valid value");
                 (longhand.copy)(&mut style, &parent);
