@@ -5,6 +5,7 @@ mod boxes;
 mod cards;
 mod compare;
 mod containers;
+mod costs;
 mod cover;
 mod describe;
 mod device_stacks;

@@ -18,6 +18,8 @@ pub struct FlowPage {
     pub problems: Vec<PageProblem>,
     /// Whether the page is in quirks mode, where lines follow other rules.
     pub quirks: bool,
+    /// How many steps its selectors and custom properties took.
+    pub steps: u64,
 }
 
 /// Boxes and texts; the first is the root element, parents come before children.

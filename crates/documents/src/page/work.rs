@@ -36,6 +36,11 @@ impl Work {
         left > 0
     }
 
+    /// How many steps were taken.
+    pub fn taken(&self) -> u64 {
+        MOST - self.left.get()
+    }
+
     /// Whether nothing is left.
     pub fn is_spent(&self) -> bool {
         self.left.get() == 0

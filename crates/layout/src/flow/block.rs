@@ -16,6 +16,7 @@ impl Layouter<'_, '_> {
     /// Lays `node` out as a block in `room`. Floats around it are those of the box that
     /// it stands in, unless it keeps its own.
     pub fn block(&self, node: usize, room: Room, given: Given, around: Option<Around<'_>>) -> Laid {
+        self.step(1);
         self.note(node);
         let width = given
             .width

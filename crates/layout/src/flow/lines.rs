@@ -58,6 +58,9 @@ const NEAR: f64 = 3.0;
 /// How far beyond twice a line's width places are looked at, in px.
 const FAR: f64 = 1000.0;
 
+/// How many clusters of such a word are looked at first.
+const FEW: usize = 16;
+
 /// How many clusters of a word that breaks anywhere are looked at for one line.
 const LONGEST_LINE: usize = 4_096;
 
@@ -175,10 +178,18 @@ impl Layouter<'_, '_> {
             .find(|place| places[*place].forced || places[*place].pen > beyond)
             .unwrap_or(places.len() - 1);
         let candidates = &places[first..=last];
+        self.step(candidates.len());
         let near = candidates.partition_point(|place| place.pen - from <= room + NEAR);
         let mut pick = first + near.saturating_sub(1).min(last - first);
         // Sums of units of layout are not exact where these are no powers of two.
         let room = room + 1e-6;
+        if places[first].pen > beyond
+            && self.may_break_words(paragraph, item, start, words)
+            && let Some(cut) = self.cut_word(paragraph, start, item, places[first].end, room)
+        {
+            // A word that is that long needs not be measured to its end.
+            return (self.cut_line(paragraph, start..cut, item), cut);
+        }
         let fits = |pick: usize| self.width(paragraph, start, item, pick) <= room;
         while pick > first && !fits(pick) {
             pick -= 1;
@@ -190,20 +201,10 @@ impl Layouter<'_, '_> {
         let width = self.width(paragraph, start, item, pick);
         if width > room
             && pick == first
-            && self.may_break_words(paragraph, start, words)
+            && self.may_break_words(paragraph, item, start, words)
             && let Some(cut) = self.cut_word(paragraph, start, item, place.end, room)
         {
-            let items = self.items_of(paragraph, item, cut);
-            let width = self.stretch(paragraph, start..cut, cut, items.clone());
-            let line = Filled {
-                range: start..cut,
-                hang: cut,
-                items,
-                width,
-                forced: false,
-                hyphen: None,
-            };
-            return (line, cut);
+            return (self.cut_line(paragraph, start..cut, item), cut);
         }
         let items = self.items_of(paragraph, item, place.at);
         let line = Filled {
@@ -212,9 +213,24 @@ impl Layouter<'_, '_> {
             items,
             width,
             forced: place.forced,
-            hyphen: place.hyphen.then(|| self.hyphen(paragraph, place.end)),
+            hyphen: place
+                .hyphen
+                .then(|| self.hyphen(paragraph, item, place.end)),
         };
         (line, place.at)
+    }
+
+    /// The line of a word that is cut, whose first item is `first`.
+    fn cut_line(&self, paragraph: &Paragraph, range: Range<usize>, first: usize) -> Filled {
+        let items = self.items_of(paragraph, first, range.end);
+        Filled {
+            width: self.stretch(paragraph, range.clone(), range.end, items.clone()),
+            hang: range.end,
+            range,
+            items,
+            forced: false,
+            hyphen: None,
+        }
     }
 
     /// How far the pen is where a line starts.
@@ -251,7 +267,7 @@ impl Layouter<'_, '_> {
         let place = paragraph.places[pick];
         let items = self.items_of(paragraph, item, place.at);
         let hyphen = if place.hyphen {
-            self.hyphen(paragraph, place.end)
+            self.hyphen(paragraph, item, place.end)
         } else {
             0.0
         };
@@ -268,7 +284,9 @@ impl Layouter<'_, '_> {
             ItemKind::Open => item.range.start < at || at == end,
             _ => item.range.start < at,
         };
-        first..first + items.iter().take_while(inside).count()
+        let count = items.iter().take_while(inside).count();
+        self.step(count);
+        first..first + count
     }
 
     /// The width of `range` where these items are in it, and blanks hang up to `hang`.
@@ -309,6 +327,7 @@ impl Layouter<'_, '_> {
         let line = range.start..hang.max(range.end);
         let hang = item.range.end.min(hang).max(end);
         let runs = &paragraph.runs[item.runs.clone()];
+        self.step(runs.len());
         let px = runs
             .iter()
             .map(|run| run.width_in_line(start..hang, &line) - run.width(end..hang));
@@ -348,13 +367,12 @@ impl Layouter<'_, '_> {
         }
     }
 
-    /// The width of a hyphen behind byte `at`.
-    fn hyphen(&self, paragraph: &Paragraph, at: usize) -> f64 {
-        let item = paragraph
-            .items
-            .iter()
-            .find(|item| item.kind == ItemKind::Text && item.range.end >= at);
-        let Some(item) = item else { return 0.0 };
+    /// The width of a hyphen behind byte `at` in a line whose first item is `first`.
+    fn hyphen(&self, paragraph: &Paragraph, first: usize, at: usize) -> f64 {
+        let ends_there = |item: &Item| item.kind == ItemKind::Text && item.range.end >= at;
+        let Some(item) = self.first_item(paragraph, first, ends_there) else {
+            return 0.0;
+        };
         let faces = self.faces(item.node);
         let primary = faces.primary_number();
         let has = primary.is_some_and(|primary| faces.has(primary, '\u{2010}'));
@@ -376,11 +394,29 @@ impl Layouter<'_, '_> {
         runs.iter().map(|run| run.width(0..text.len())).sum()
     }
 
-    fn may_break_words(&self, paragraph: &Paragraph, at: usize, words: Words) -> bool {
-        let item = paragraph
-            .items
-            .iter()
-            .find(|item| item.kind == ItemKind::Text && item.range.end > at);
+    /// The first item from `first` on of which this is true.
+    fn first_item<'p>(
+        &self,
+        paragraph: &'p Paragraph,
+        first: usize,
+        is: impl Fn(&Item) -> bool,
+    ) -> Option<&'p Item> {
+        let items = &paragraph.items[first..];
+        let place = items.iter().position(is);
+        self.step(place.unwrap_or(items.len()));
+        place.map(|place| &items[place])
+    }
+
+    /// Whether the word at byte `at`, in a line whose first item is `first`, may be broken.
+    fn may_break_words(
+        &self,
+        paragraph: &Paragraph,
+        first: usize,
+        at: usize,
+        words: Words,
+    ) -> bool {
+        let goes_on = |item: &Item| item.kind == ItemKind::Text && item.range.end > at;
+        let item = self.first_item(paragraph, first, goes_on);
         item.is_some_and(|item| {
             let style = self.style(item.node);
             style.wraps
@@ -404,18 +440,26 @@ impl Layouter<'_, '_> {
         room: f64,
     ) -> Option<usize> {
         let word = &paragraph.text[start..end];
-        let ends: Vec<usize> = GraphemeClusterSegmenter::new()
+        let clusters = GraphemeClusterSegmenter::new();
+        let mut clusters = clusters
             .segment_str(word)
             .filter(|at| *at > 0 && *at < word.len())
             .take(LONGEST_LINE)
-            .map(|at| start + at)
-            .collect();
+            .map(|at| start + at);
         let fits = |cut: &usize| {
             let items = self.items_of(paragraph, item, *cut);
             self.stretch(paragraph, start..*cut, *cut, items) <= room
         };
-        let count = ends.partition_point(fits);
-        ends.get(count.saturating_sub(1)).copied()
+        // Twice as many each time, as most words are much longer than a line.
+        let mut ends: Vec<usize> = Vec::new();
+        loop {
+            let known = ends.len();
+            ends.extend(clusters.by_ref().take(known.max(FEW)));
+            if ends.len() == known || ends.last().is_none_or(|last| !fits(last)) {
+                let count = ends.partition_point(fits);
+                return ends.get(count.saturating_sub(1)).copied();
+            }
+        }
     }
 
     /// Whether a paragraph has anything that makes a line.

@@ -86,6 +86,9 @@ pub struct LaidPage {
     pub guessed: usize,
     /// The nodes whose lines hold some of them.
     pub guessed_in: Vec<usize>,
+    /// How many steps layout took: boxes and rows laid out or measured, parts of texts and ends
+    /// of lines looked at, each as often as it was.
+    pub steps: u64,
     /// The faces that texts are set in: nodes in order, each with PostScript names in
     /// order.
     fonts: Vec<(usize, Arc<str>)>,
@@ -114,10 +117,11 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
     };
     let mut near = HashSet::new();
     let has_skipped = (stage.flow.nodes.iter()).any(|node| node.boxes.skipped == Skipped::Far);
-    let mut rounds = 0;
+    let (mut rounds, mut steps) = (0, 0);
     let (layouter, root) = loop {
         let (layouter, root) = lay_out_with(stage, &near);
         rounds += 1;
+        steps += layouter.steps.get();
         if !has_skipped || rounds == MOST_ROUNDS || !layouter.see_more(&root, &mut near) {
             break (layouter, root);
         }
@@ -157,6 +161,7 @@ pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
         left_out,
         guessed,
         guessed_in,
+        steps,
         fonts,
     }
 }
@@ -181,6 +186,7 @@ fn lay_out_with<'s, 'a>(
         sheets: RefCell::default(),
         collapsed: RefCell::default(),
         stretched: Cell::default(),
+        steps: Cell::default(),
         any_floats: stage
             .flow
             .nodes
@@ -273,6 +279,8 @@ struct Layouter<'s, 'a> {
     collapsed: RefCell<HashMap<usize, boxes::Edges>>,
     /// How many items were laid out anew because they are stretched.
     stretched: Cell<usize>,
+    /// How many steps were taken.
+    steps: Cell<u64>,
     /// Whether anything floats.
     any_floats: bool,
     unsupported: RefCell<BTreeMap<String, Unsupported>>,
@@ -282,6 +290,11 @@ struct Layouter<'s, 'a> {
 impl<'s, 'a> Layouter<'s, 'a> {
     fn engine(&self) -> Engine {
         self.stage.engine
+    }
+
+    /// Counts steps.
+    fn step(&self, count: usize) {
+        self.steps.set(self.steps.get() + count as u64);
     }
 
     fn cut(&self, px: f64) -> f64 {

@@ -15,6 +15,7 @@ impl Layouter<'_, '_> {
         if let Some(known) = self.extents.borrow().get(&node) {
             return *known;
         }
+        self.step(1);
         // A box in itself cannot be; this ends what would never end otherwise.
         self.extents.borrow_mut().insert(node, (0.0, 0.0));
         let edges = self.inner(node, 0.0).across();

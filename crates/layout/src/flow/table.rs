@@ -240,6 +240,7 @@ impl Layouter<'_, '_> {
             x += width + across;
         }
         let cells = self.cells_at_their_height(&sheet, &widths, across);
+        self.step(sheet.rows.len());
         let (mut heights, baselines) = self.row_heights(&sheet, &cells, down);
         let mut laid = Laid {
             width,

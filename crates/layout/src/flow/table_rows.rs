@@ -54,6 +54,7 @@ impl Layouter<'_, '_> {
         let spanning = (sheet.cells.iter().zip(cells)).filter(|(cell, _)| cell.rows > 1);
         for (cell, laid) in spanning {
             let range = cell.row..cell.row + cell.rows;
+            self.step(cell.rows);
             let have = heights[range.clone()].iter().sum::<f64>() + down * (cell.rows - 1) as f64;
             let more = ((laid.height - have) / cell.rows as f64).max(0.0);
             heights[range]

@@ -56,6 +56,7 @@ pub fn read_flow(html: &str, name: &str, files: &dyn Files, viewport: Viewport) 
         faces: gathered.faces,
         problems: builder.problems,
         quirks: dom.quirks(),
+        steps: builder.cascade.work.taken(),
     }
 }
 
