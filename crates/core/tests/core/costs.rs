@@ -2,12 +2,13 @@
 //! which are the same on every machine.
 
 use rstest::rstest;
+use tidy_lattice_core::layout::Engine;
 
-use crate::laid::laid;
+use crate::laid::laid_by;
 
 /// The steps that selectors and layout take for a page.
-fn steps(css: &str, body: &str) -> u64 {
-    let (page, laid) = laid(css, body);
+fn steps(engine: Engine, css: &str, body: &str) -> u64 {
+    let (page, laid) = laid_by(engine, css, body);
     page.steps + laid.steps
 }
 
@@ -32,6 +33,8 @@ fn nested(count: usize, open: &str, close: &str) -> String {
 #[case::spans_of_a_paragraph("i {padding: 0 1px}", |count| format!("<p>{}", "<i>word</i> ".repeat(count)), 400)]
 #[case::spans_whose_words_are_cut("i {padding: 0 1px} p {overflow-wrap: anywhere}", |count| format!("<p>{}", "<i>word</i>".repeat(count)), 400)]
 #[case::soft_hyphens("", |count| format!("<p>{}", "<i>wo&shy;rd</i>".repeat(count)), 400)]
+#[case::words_that_are_parted("p {hyphens: auto}", |count| format!("<p lang=en>{}", "extraordinarily ".repeat(count)), 400)]
+#[case::texts_in_two_directions("", |count| format!("<p dir=rtl>{}", "אבג abc ".repeat(count)), 400)]
 #[case::boxes_below_one_another("", |count| "<p>word</p>".repeat(count), 400)]
 #[case::boxes_beside_floats("b {float: left} p {overflow: hidden}", |count| format!("{}<p>x", "<b>x</b><p>word</p>".repeat(count)), 100)]
 #[case::flexible_boxes("div {display: flex; flex-wrap: wrap}", |count| format!("<div>{}</div>", items(count)), 400)]
@@ -49,11 +52,14 @@ fn pages_twice_as_long_take_twice_the_steps(
     #[case] body: fn(usize) -> String,
     #[case] count: usize,
 ) {
-    let (one, two) = (steps(css, &body(count)), steps(css, &body(2 * count)));
-    assert!(one > count as u64, "{one} steps for {count}");
-    let ratio = two as f64 / one as f64;
-    assert!(
-        (1.0..2.0 * 1.3).contains(&ratio),
-        "{one} steps, {two} for twice as much"
-    );
+    for engine in [Engine::Chromium, Engine::Firefox] {
+        let one = steps(engine, css, &body(count));
+        let two = steps(engine, css, &body(2 * count));
+        assert!(one > count as u64, "{one} steps for {count}");
+        let ratio = two as f64 / one as f64;
+        assert!(
+            (1.0..2.0 * 1.3).contains(&ratio),
+            "{engine:?}: {one} steps, {two} for twice as much"
+        );
+    }
 }

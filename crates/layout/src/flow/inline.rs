@@ -512,9 +512,10 @@ impl Layouter<'_, '_> {
         if faces.style().line_height != LineHeight::Normal {
             return;
         }
-        for run in &paragraph.runs[item.runs.clone()] {
-            let inside = run.range.start < range.end && run.range.end > range.start;
-            if let Some(number) = run.face.filter(|_| inside)
+        let runs = paragraph.runs_in(item, range);
+        self.step(runs.len());
+        for run in runs {
+            if let Some(number) = run.face
                 && faces.primary_number() != Some(number)
             {
                 let parts = faces.line_parts(self.engine(), number);

@@ -326,7 +326,7 @@ impl Layouter<'_, '_> {
         }
         let line = range.start..hang.max(range.end);
         let hang = item.range.end.min(hang).max(end);
-        let runs = &paragraph.runs[item.runs.clone()];
+        let runs = paragraph.runs_in(item, &(start..hang));
         self.step(runs.len());
         let px = runs
             .iter()

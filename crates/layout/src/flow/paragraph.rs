@@ -38,6 +38,16 @@ pub(super) struct Paragraph {
     pub outs: Vec<(usize, usize)>,
 }
 
+impl Paragraph {
+    /// The runs of a text that have any of `range`.
+    pub fn runs_in(&self, item: &Item, range: &Range<usize>) -> &[Run] {
+        let runs = &self.runs[item.runs.clone()];
+        let first = runs.partition_point(|run| run.range.end <= range.start);
+        let runs = &runs[first..];
+        &runs[..runs.partition_point(|run| run.range.start < range.end)]
+    }
+}
+
 /// A part of a paragraph.
 #[derive(Debug, Clone)]
 pub(super) struct Item {
