@@ -1,16 +1,17 @@
 //! `prove`: a real browser beside the prediction.
 
 mod run;
+mod visits;
 
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
-use tidy_lattice_browser::{Engine, Fonts, Launch, Session};
+use tidy_lattice_browser::{Engine, Fonts, Launch};
 use tidy_lattice_core::layout::Engine as Model;
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_project::Access;
 use tidy_lattice_project::file::Project;
-use tidy_lattice_project::pages::{Pages, Window};
+use tidy_lattice_project::pages::{PageFile, Pages, Window};
 use tidy_lattice_project::stack::{NamedPlatform, named_platforms, tell};
 
 use crate::args::ProveArgs;
@@ -32,9 +33,10 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     let project = Project::find(args.project.as_deref(), access)?;
     let windows = Window::named(&args.view.viewports, project.as_ref())?;
     let platform = platform(args, project.as_ref(), access)?;
-    let fonts = match &args.platform {
-        Some(_) => Some(fonts_of(&platform, access)?),
-        None => None,
+    let fonts = match args.platform.as_deref() {
+        Some(name) if !is_here(name) => Some(fonts_of(&platform, access)?),
+        // Browsers have the fonts of this device as it is.
+        _ => None,
     };
     let pages = Pages::find(&args.pages, project, &args.site.request(), access)?;
     if let Some(folder) = &args.screenshots {
@@ -67,27 +69,43 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     let progress = Progress::start("Proving", steps);
     for browser in &args.browsers {
         let launch = launch(args, (*browser).into(), fonts.as_ref());
-        let mut session = Session::start(&launch)?;
         let prover = run::Prover {
             args,
             pages: &pages,
             roots: &roots,
+            engine: launch.engine,
             device: &device,
             shapers: &shapers,
             access,
         };
-        for file in &pages.files {
-            for window in &windows {
-                let run = prover.prove(&mut session, file, window, &mut proved.problems)?;
-                proved.unsupported |= !run.holds;
-                proved.runs.push(run);
-                progress.step();
-            }
-        }
+        let pairs = pages.files.iter();
+        let pairs: Vec<(&PageFile, &Window)> = pairs
+            .flat_map(|file| windows.iter().map(move |window| (file, window)))
+            .collect();
+        let wanted = pairs.iter().map(|(file, window)| {
+            Ok(visits::Visit {
+                path: prover.path(&file.path)?,
+                size: (window.width as u32, window.height as u32),
+            })
+        });
+        let wanted = wanted.collect::<Result<Vec<_>, CliError>>()?;
+        let served = visits::Served {
+            roots: &roots,
+            maps: &pages.site.maps,
+            no_scripts: args.no_scripts,
+        };
+        let version = visits::make(&launch, &served, &wanted, |number, seen| {
+            let (file, window) = pairs[number];
+            let run = prover.judge(file, window, seen, &mut proved.problems)?;
+            proved.unsupported |= !run.holds;
+            proved.runs.push(run);
+            progress.step();
+            Ok::<_, CliError>(())
+        })?;
         proved.browsers.push(ProvedBrowser {
-            engine: session.engine().model(),
-            version: session.version().to_owned(),
-            silent_on: silent_on(session.engine()),
+            engine: launch.engine.model(),
+            version,
+            silent_on: silent_on(launch.engine),
         });
     }
     drop(progress);
@@ -162,6 +180,11 @@ fn silent_on(engine: Engine) -> Vec<&'static str> {
             "widths as other systems have them (it sets letters at whole px here)",
         ],
     }
+}
+
+/// Whether a platform is this device itself.
+fn is_here(name: &str) -> bool {
+    name == "here" && !Path::new(name).is_file()
 }
 
 fn platform(

@@ -4,10 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 use std::time::Instant;
 
-use tidy_lattice_browser::{
-    BrowserError, Comparison, Judged, Measured, Server, Session, ShownFont, url_of_copy,
-    url_of_request,
-};
+use tidy_lattice_browser::{Comparison, Engine, Judged, Measured, url_of_copy, url_of_request};
 use tidy_lattice_core::forecast::{Forecast, forecast};
 use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::page::PageProblem;
@@ -21,6 +18,7 @@ use tidy_lattice_core::style::url_path;
 use tidy_lattice_project::Access;
 use tidy_lattice_project::pages::{PageFile, Pages, ReadPage, Window};
 
+use super::visits::{Shown, Visited};
 use crate::args::ProveArgs;
 use crate::error::CliError;
 use crate::results::{Fetched, ProvedRun, ShownIn};
@@ -28,72 +26,48 @@ use crate::show::picture::differing_pixels;
 use crate::show::text::count;
 use crate::{signature, writing};
 
-/// How long a page is left alone before it is measured, in ms: longer than the
-/// block period of `font-display: fallback`, shorter than its swap period.
-const FIRST_REST: u32 = 700;
-
-/// How long it is left alone after fonts came, in ms.
-const SECOND_REST: u32 = 400;
-
 /// What browsers ask for of themselves.
 const ICON: &str = "/favicon.ico";
-
-/// The most elements whose fonts are asked for.
-const MOST_ASKED: usize = 300;
 
 /// Everything that the runs have in common.
 pub(super) struct Prover<'a> {
     pub args: &'a ProveArgs,
     pub pages: &'a Pages<'a>,
     pub roots: &'a [PathBuf],
+    pub engine: Engine,
     pub device: &'a Device<'a>,
     pub shapers: &'a Shapers,
     pub access: Access<'a>,
 }
 
 impl Prover<'_> {
-    /// Proves one page.
-    pub fn prove(
+    /// Holds what a browser made of a page against what was predicted.
+    pub fn judge(
         &self,
-        session: &mut Session,
         file: &PageFile,
         window: &Window,
+        seen: Visited,
         problems: &mut Vec<PageProblem>,
     ) -> Result<ProvedRun, CliError> {
-        // Firefox keeps web fonts by their address, so every run has one of its own.
-        let server = Server::start_mapped(self.roots, &self.pages.site.maps).map_err(|reason| {
-            BrowserError::NoRoom {
-                what: "a port for the pages",
-                reason,
-            }
-        })?;
-        if self.args.no_scripts {
-            server.forbid_scripts();
-        }
-        let url = server.url(&self.path(&file.path)?);
-        let started = Instant::now();
-        let viewport = session.view(window.width as u32, window.height as u32)?;
-        session.console()?;
-        server.hold_fonts();
-        let seen = watch(session, &server, &url);
-        // Whatever happens, nothing goes on waiting.
-        server.let_go();
-        let Seen {
+        let Visited {
+            viewport,
             before,
-            pictures,
             after,
             shifts,
-        } = seen?;
-        let requests = server.take_requests();
-        let browser_took = started.elapsed();
-
+            pictures,
+            shown,
+            requests,
+            console,
+            origin,
+            took: browser_took,
+        } = seen;
         let started = Instant::now();
         let real = Window {
             name: window.name.clone(),
             width: f64::from(viewport.0),
             height: f64::from(viewport.1),
         };
-        let engine = session.engine().model();
+        let engine = self.engine.model();
         let fixed_size = engine.fixed_size(self.device.platform().system());
         let viewport_of_page = real.viewport().with_fixed_size(fixed_size);
         let loader = &mut self.pages.loader(self.access);
@@ -122,7 +96,7 @@ impl Prover<'_> {
         );
         let prediction_took = started.elapsed();
 
-        let judged = Judged::of(session.engine(), self.args.height_off);
+        let judged = Judged::of(self.engine, self.args.height_off);
         let mut compared = (
             Comparison::of(&told.0, &before, judged),
             Comparison::of(&told.1, &after, judged),
@@ -143,16 +117,15 @@ impl Prover<'_> {
             score_of_boxes(&theirs.0, &theirs.1, size).value,
             score_of_boxes(&own.0, &own.1, size).value,
         );
-        let shown = fonts_of(session, &told.1, &after)?;
         if let Some(shown) = &shown {
             compared.1.compare_fonts(&told.1, shown);
         }
-        let pixels = self.keep(session, &file.path, window, &pictures)?;
+        let pixels = self.keep(&file.path, window, &pictures)?;
         let mut run = ProvedRun {
             page: page.name,
             window: window.clone(),
             viewport,
-            engine: session.engine().model(),
+            engine,
             before: compared.0,
             after: compared.1,
             foretold,
@@ -174,7 +147,7 @@ impl Prover<'_> {
             changed: (after.added, after.gone.len()),
             failed: failed(&after, &web),
             unloaded: fonts.unloaded().to_vec(),
-            console: of_fonts(&session.console()?.unwrap_or_default(), &server.url("")),
+            console: of_fonts(&console, &origin),
             fonts: named_fonts(&shown.unwrap_or_default(), &told.1),
             pixels,
             took: (ms(browser_took), ms(prediction_took)),
@@ -182,12 +155,7 @@ impl Prover<'_> {
             because: Vec::new(),
         };
         run.fetched.sort_by(|a, b| a.path.cmp(&b.path));
-        let foretold = forecast(
-            &page.flow,
-            &web,
-            Some(self.device),
-            session.engine().model(),
-        );
+        let foretold = forecast(&page.flow, &web, Some(self.device), engine);
         self.compare_files(&mut run, &foretold)?;
         run.because = self.because(&run);
         run.holds = run.because.is_empty();
@@ -272,7 +240,7 @@ impl Prover<'_> {
     }
 
     /// The path of a page on the server.
-    fn path(&self, page: &Path) -> Result<String, CliError> {
+    pub fn path(&self, page: &Path) -> Result<String, CliError> {
         let whole = |path: &Path| std::fs::canonicalize(path).unwrap_or_else(|_| path.to_owned());
         let page = whole(page);
         for root in self.roots {
@@ -308,14 +276,13 @@ impl Prover<'_> {
     /// Saves the pictures, where asked, and tells how much of them differs, in %.
     fn keep(
         &self,
-        session: &Session,
         page: &Path,
         window: &Window,
         pictures: &(Vec<u8>, Vec<u8>),
     ) -> Result<Option<f64>, CliError> {
         if let Some(folder) = &self.args.screenshots {
             let stem = self.stem(page)?;
-            let engine = session.engine().label().to_lowercase();
+            let engine = self.engine.label().to_lowercase();
             let save = |when: &str, picture: &[u8]| {
                 let name = format!("{stem}-{}-{engine}-{when}.png", window.name);
                 let picture = signature::signed_png(picture);
@@ -326,50 +293,6 @@ impl Prover<'_> {
         }
         Ok(differing_pixels(&pictures.0, &pictures.1))
     }
-}
-
-/// Opens the page and measures it before and after fonts come.
-fn watch(session: &mut Session, server: &Server, url: &str) -> Result<Seen, CliError> {
-    session.open(url)?;
-    session.settle(FIRST_REST)?;
-    let before = session.measure()?;
-    let first = session.screenshot()?;
-    session.hold_drawing()?;
-    // What moved while the page was read, as its parts came, did so without any font.
-    let begun = session.now()?;
-    server.let_go();
-    session.faces_ready()?;
-    session.settle(SECOND_REST)?;
-    let after = session.measure()?;
-    let mut shifts = session.shifts()?;
-    if let Some(shifts) = &mut shifts {
-        shifts.retain(|shift| shift.time >= begun);
-    }
-    let second = session.screenshot()?;
-    Ok(Seen {
-        before,
-        after,
-        shifts,
-        pictures: (first, second),
-    })
-}
-
-/// Fonts by element.
-type Shown = BTreeMap<usize, Vec<ShownFont>>;
-
-/// The fonts of the blocks, where the browser tells.
-fn fonts_of(
-    session: &mut Session,
-    told: &Foretold,
-    seen: &Measured,
-) -> Result<Option<Shown>, CliError> {
-    let numbers: Vec<usize> = told
-        .blocks
-        .iter()
-        .map(|block| block.number)
-        .take(MOST_ASKED)
-        .collect();
-    Ok(session.shown_fonts(&numbers, &seen.numbers)?)
 }
 
 /// The fonts of the blocks with the names of their elements.
@@ -401,14 +324,6 @@ fn named_fonts(shown: &Shown, told: &Foretold) -> Vec<ShownIn> {
         }
     });
     shown.collect()
-}
-
-/// What was seen of a page.
-struct Seen {
-    before: Measured,
-    after: Measured,
-    shifts: Option<Vec<tidy_lattice_browser::MeasuredShift>>,
-    pictures: (Vec<u8>, Vec<u8>),
 }
 
 type Boxes = BTreeMap<usize, Rect>;
