@@ -42,6 +42,8 @@ pub fn check(css: &str, body: &str, expected: [f64; 4]) {
 #[case::float_after_margin("#a {float: left; width: 50px; height: 40px} p {margin: 15px 0}", "<p>x</p><i id=a></i><p>Tide</p>", [0.0, 60.0, 50.0, 40.0])]
 #[case::in_line("#a {float: left; width: 50px; height: 10px}", "<p>Tide <i id=a></i> turns", [0.0, 0.0, 50.0, 10.0])]
 #[case::in_line_below("#a {float: left; width: 380px; height: 10px}", "<p>Tide <i id=a></i> turns", [0.0, 30.0, 380.0, 10.0])]
+#[case::behind_a_blank_at_the_end("#a {float: right; width: 50px; height: 10px}", "<p>Tide turns <i id=a></i></p>", [350.0, 0.0, 50.0, 10.0])]
+#[case::behind_a_blank_that_fills_the_line("#a {float: right; width: 290px; height: 10px} p {text-indent: 20px}", "<p>Tide turns <i id=a></i>\n </p>", [110.0, 30.0, 290.0, 10.0])]
 #[case::nested(".l {float: left; width: 50px; height: 100px}", "<div><i class=l></i><p>x</p></div><div><p>x</p><p id=a>Tide", [0.0, 60.0, 400.0, 30.0])]
 #[case::negative_margin(".l {float: left; width: 50px; height: 40px; margin-left: -20px} #a {overflow: hidden}", "<i class=l></i><p id=a>Tide", [30.0, 0.0, 370.0, 30.0])]
 fn floats_and_what_is_beside_them(

@@ -118,15 +118,15 @@ impl<'s, 'a> Layouter<'s, 'a> {
         for node in nodes {
             text.node(*node);
         }
+        self.trim(&mut text);
         let Collector {
-            mut text,
+            text,
             mut items,
             controls,
             floats,
             outs,
             ..
         } = text;
-        self.trim(&mut text, &mut items);
         let style = self.style(owner);
         let rtl = match style.bidi {
             Bidi::Plaintext => {
@@ -358,7 +358,14 @@ impl<'s, 'a> Layouter<'s, 'a> {
 
     /// Takes away the blank at the end of a paragraph, which browsers do before letters are
     /// kerned with it; Firefox kerns words by themselves.
-    fn trim(&self, text: &mut String, items: &mut [Item]) {
+    fn trim(&self, collected: &mut Collector<'_, 's, 'a>) {
+        let Collector {
+            text,
+            items,
+            floats,
+            outs,
+            ..
+        } = collected;
         let collapses = |item: &Item| {
             let style = self.style(item.node).white_space_collapse;
             matches!(
@@ -375,8 +382,13 @@ impl<'s, 'a> Layouter<'s, 'a> {
             return;
         }
         text.pop();
+        let end = end - 1;
         for item in items {
-            item.range = item.range.start.min(end - 1)..item.range.end.min(end - 1);
+            item.range = item.range.start.min(end)..item.range.end.min(end);
+        }
+        // What stands behind the blank stands at the end now.
+        for (at, _) in floats.iter_mut().chain(outs) {
+            *at = (*at).min(end);
         }
     }
 
