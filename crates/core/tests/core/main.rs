@@ -1,5 +1,6 @@
 //! The core on the demo's fonts and on real ones.
 
+mod any_pages;
 mod any_text;
 mod boxes;
 mod cards;
