@@ -81,7 +81,7 @@ fn pieces(laid: &Laid) -> usize {
 
 proptest! {
     #![proptest_config(ProptestConfig {
-        cases: 1500,
+        cases: 600,
         // The same cases each time; no file is written beside the tests.
         rng_seed: proptest::test_runner::RngSeed::Fixed(0x7ED3),
         failure_persistence: None,

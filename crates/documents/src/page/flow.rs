@@ -136,20 +136,22 @@ pub enum Control {
     Tick,
     /// A bar with a knob on it.
     Slider,
-    /// What stands for a picture that cannot be had: its text, or a small sign where that is
-    /// empty.
-    Alternative(String),
-    /// The drawn marker of a list item, in its first line.
+    /// The sign for a picture that cannot be had and has no text.
+    Missing,
+    /// What is drawn: the marker of a list item in its first line, a sign before the text of a
+    /// picture that cannot be had.
     Sign(Sign),
 }
 
-/// Markers that are drawn, not set.
+/// What is drawn, not set.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Sign {
     /// A disc, a circle or a square.
     Bullet,
     /// The triangle of `details`.
     Disclosure,
+    /// What stands before the text of a picture that cannot be had.
+    Missing,
 }
 
 impl FlowNode {

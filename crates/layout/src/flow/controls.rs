@@ -3,7 +3,7 @@
 //! Sizes of controls are Chromium's on Linux; they follow from its own style sheet
 //! and were compared with it on the demo's pages.
 
-use tidy_lattice_documents::page::{Control, Display, FlowKind, Natural, Sign};
+use tidy_lattice_documents::page::{Control, FlowKind, Natural, Sign};
 
 use super::laid::Laid;
 use super::{Given, Layouter, Room};
@@ -91,11 +91,6 @@ impl Layouter<'_, '_> {
         }
     }
 
-    fn is_flex_item(&self, node: usize) -> bool {
-        let around = self.parents[node].map(|parent| self.style(parent).display);
-        matches!(around, Some(Display::Flex { .. }))
-    }
-
     /// The width of the border box of a box that is as wide as its content.
     pub fn atom_block_width(&self, node: usize, room: f64) -> f64 {
         let extent = &self.style(node).width;
@@ -145,10 +140,6 @@ impl Layouter<'_, '_> {
             .or_else(|| self.definite_length(node, &style.height.preferred, tall, down));
         let natural = match &self.stage.flow.nodes[node].kind {
             FlowKind::Replaced(natural) => *natural,
-            FlowKind::Control(Control::Alternative(text)) if !text.is_empty() => Natural {
-                fills: style.display == Display::Block && !self.is_flex_item(node),
-                ..Natural::default()
-            },
             _ => Natural::default(),
         };
         let own = natural
@@ -227,17 +218,25 @@ impl Layouter<'_, '_> {
                 self.unsupported(node, "a picture or frame whose size is not known");
                 REPLACED
             }
+            FlowKind::Control(Control::Sign(Sign::Missing)) => {
+                self.unsupported(node, MISSING);
+                // In Firefox no sign stands before a text.
+                match self.engine() {
+                    Engine::Firefox => (0.0, 0.0),
+                    Engine::Chromium | Engine::Webkit => (SIGN.0, SIGN.0),
+                }
+            }
             FlowKind::Control(Control::Sign(sign)) => {
                 let size = f64::from(self.faces(node).style().size);
                 let width = match sign {
                     Sign::Bullet => self.first_parts(node).ascent,
                     Sign::Disclosure => size * DISCLOSURE,
+                    Sign::Missing => 0.0,
                 };
                 (width, 0.0)
             }
             FlowKind::Control(control) => {
-                let is_text = matches!(control, Control::Alternative(_));
-                if self.engine() != Engine::Chromium && !is_text {
+                if self.engine() != Engine::Chromium && *control != Control::Missing {
                     self.leave_out(node, CONTROLS);
                 }
                 let line = self.control_line(node);
@@ -264,18 +263,11 @@ impl Layouter<'_, '_> {
                     Control::Tick if plain => (0.0, 0.0),
                     Control::Tick => (self.tick(), self.tick()),
                     Control::Slider => SLIDER,
-                    Control::Alternative(text) => {
+                    Control::Missing => {
                         self.unsupported(node, MISSING);
                         let firefox = self.engine() == Engine::Firefox;
-                        if text.is_empty() {
-                            let sign = if firefox { SIGN.1 } else { SIGN.0 };
-                            (sign, sign)
-                        } else {
-                            // In Firefox no sign stands before it.
-                            let sign = if firefox { 0.0 } else { SIGN.0 };
-                            let width = self.engine().up(self.width_of(node, text));
-                            (sign + width, line.max(sign))
-                        }
+                        let sign = if firefox { SIGN.1 } else { SIGN.0 };
+                        (sign, sign)
                     }
                     Control::Sign(_) => (0.0, 0.0),
                 }
@@ -367,7 +359,7 @@ impl Layouter<'_, '_> {
             FlowKind::Control(Control::Tick) if self.style(node).plain_control => None,
             FlowKind::Control(Control::Tick | Control::Slider) => Some(height),
             FlowKind::Control(Control::Area(..)) => None,
-            FlowKind::Control(Control::Alternative(text)) if text.is_empty() => None,
+            FlowKind::Control(Control::Missing) => None,
             FlowKind::Control(Control::Sign(_)) => Some(0.0),
             FlowKind::Control(_) => {
                 let parts = faces

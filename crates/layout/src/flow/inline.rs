@@ -85,6 +85,8 @@ impl Layouter<'_, '_> {
         } else {
             width
         };
+        // Lines that may end nowhere stand beside floats, whether they fit or not.
+        let wraps = self.style(owner).wraps;
         let strut = self.strut(owner);
         let strut = strut.0 + strut.1;
         let edges = (around.x, around.x + width);
@@ -109,6 +111,7 @@ impl Layouter<'_, '_> {
                 break;
             };
             if short
+                && wraps
                 && line.width > free - indent + 1e-6
                 && let Some(bottom) = around.floats.next_bottom(around.y + top, strut)
             {

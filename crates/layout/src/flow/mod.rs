@@ -33,7 +33,7 @@ use std::sync::Arc;
 
 pub use laid::{Laid, LaidLine, LaidPiece, LaidText};
 
-use tidy_lattice_documents::page::{Flow, FlowKind, Skipped};
+use tidy_lattice_documents::page::{BoxStyle, Display, Flow, FlowKind, Skipped};
 use tidy_lattice_documents::style::read::Viewport;
 use tidy_lattice_glyphs::shaping::Shapers;
 
@@ -110,7 +110,7 @@ const MOST_ROUNDS: usize = 8;
 
 /// Lays a page out; the first node is the root element.
 pub fn lay_out(stage: &Stage<'_, '_>) -> LaidPage {
-    let flow = in_fonts(stage);
+    let flow = settled(stage);
     let stage = &Stage {
         flow: flow.as_ref().unwrap_or(stage.flow),
         ..*stage
@@ -211,12 +211,20 @@ fn lay_out_with<'s, 'a>(
     (layouter, root)
 }
 
-/// The page with lengths in units of fonts settled; nothing where there are none.
-fn in_fonts(stage: &Stage<'_, '_>) -> Option<Flow> {
+/// The page with what depends on fonts and engine settled; nothing where that is nothing.
+fn settled(stage: &Stage<'_, '_>) -> Option<Flow> {
     let mut settled: Option<Flow> = None;
     for (number, node) in stage.flow.nodes.iter().enumerate() {
         let faces = &stage.faces[stage.style_of[number]];
-        if let Some(boxes) = node.boxes.in_font(|| faces.units(stage.shapers)) {
+        let mut own = node.boxes.in_font(|| faces.units(stage.shapers));
+        // The text of a picture that cannot be had flows with the text around it in Firefox; in
+        // the others it is a box.
+        let is_text = matches!(&node.kind, FlowKind::Element(tag) if tag == "img");
+        if is_text && node.boxes.display == Display::Inline && stage.engine != Engine::Firefox {
+            let boxes = own.get_or_insert_with(|| BoxStyle::clone(&node.boxes));
+            boxes.display = Display::InlineBlock;
+        }
+        if let Some(boxes) = own {
             let flow = settled.get_or_insert_with(|| stage.flow.clone());
             flow.nodes[number].boxes = Arc::new(boxes);
         }

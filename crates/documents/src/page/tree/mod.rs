@@ -240,6 +240,7 @@ impl Builder<'_> {
             },
         );
         self.in_field(node, flow, computed);
+        self.alternative(node, flow, computed);
         let contains = !matches!(computed.boxes.display, Display::Inline | Display::Contents);
         if contains && self.cascade.has(self.dom, node, PseudoElement::FirstLetter) {
             self.letters.push((flow, node));

@@ -6,9 +6,10 @@ use quick_xml::Reader;
 use quick_xml::events::Event;
 
 use super::Builder;
+use crate::page::cascade::Computed;
 use crate::page::dom::NodeId;
-use crate::page::flow::{Control, FlowKind, Natural};
-use crate::style::computed::{BoxStyle, Display, Extent, Length};
+use crate::page::flow::{Control, FlowKind, Natural, Sign};
+use crate::style::computed::{BoxStyle, Display, Length, Side};
 
 /// The size of a drawing that says nothing of its own (CSS Images 3, §5.1), in px.
 const DRAWING: (f32, f32) = (300.0, 150.0);
@@ -35,6 +36,25 @@ impl Builder<'_> {
         }
     }
 
+    /// Adds the text of a picture that cannot be had, behind a sign that floats.
+    pub(super) fn alternative(&mut self, node: NodeId, flow: usize, computed: &Computed) {
+        let kind = &self.flow.nodes[flow].kind;
+        if !matches!(kind, FlowKind::Element(tag) if tag == "img") {
+            return;
+        }
+        let text = self.dom.attribute(node, "alt").unwrap_or_default();
+        let boxes = BoxStyle {
+            display: Display::Block,
+            float: Some(Side::Left),
+            ..BoxStyle::default()
+        };
+        let kind = FlowKind::Control(Control::Sign(Sign::Missing));
+        let style = computed.style.clone();
+        let sign = self.flow.nodes[flow].inside(kind, style, Arc::new(boxes));
+        self.add(Some(flow), sign);
+        self.set(text, None, self.dom.line(node), flow, computed);
+    }
+
     /// The size of a picture that lies beside the page.
     fn picture_size(&self, url: &str) -> Option<Natural> {
         let file = self.files.read(url, self.name, self.name).ok()?;
@@ -49,7 +69,8 @@ impl Builder<'_> {
 }
 
 /// What stands in the place of a picture that cannot be had (HTML, §15.4.3): its text, a sign where
-/// it has none, nothing where that is empty. In a line a size counts only where there is no text and
+/// it has none, nothing where that is empty. A text is a box whose content is set like any other
+/// ([`Builder::alternative`]). In a line a size counts only where there is no text and
 /// both are stated.
 /// A block keeps the ratio of its attributes.
 fn missing(
@@ -63,11 +84,13 @@ fn missing(
     let in_line = boxes.display == Display::Inline;
     if in_line && !(both && text.is_empty()) {
         let boxes = Arc::make_mut(boxes);
-        (boxes.width, boxes.height) = (Extent::default(), Extent::default());
+        (boxes.width.preferred, boxes.height.preferred) = (Length::Auto, Length::Auto);
     }
-    let sign = has_source && alternative.is_none() && !both;
-    if sign || !text.is_empty() {
-        return FlowKind::Control(Control::Alternative(text.to_owned()));
+    if !text.is_empty() {
+        return FlowKind::Element("img".to_owned());
+    }
+    if has_source && alternative.is_none() && !both {
+        return FlowKind::Control(Control::Missing);
     }
     FlowKind::Replaced(Natural {
         fills: !in_line && boxes.display != Display::InlineBlock,
