@@ -7,7 +7,7 @@ use tidy_lattice_core::layout::text::{BreakRules, places};
 use tidy_lattice_core::page::{LineBreak, WordBreak};
 use tidy_lattice_core::shift::{Foretold, Moving, Rect, Shapes, score, worst_window};
 
-use crate::laid::laid;
+use crate::laid::{laid, laid_by};
 
 /// The box of the element with this id or tag.
 fn rect(css: &str, body: &str, name: &str) -> Rect {
@@ -130,6 +130,31 @@ fn columns_of_tables_are_as_wide_as_their_content() {
 #[case::of_no_size("#a {font-size: 0}", "<p id=a>Tide<p>turns", &["turns"])]
 fn lines_end_where_they_may(#[case] css: &str, #[case] body: &str, #[case] expected: &[&str]) {
     assert_eq!(lines(css, body), expected);
+}
+
+/// In boxes of 100 px, as measured in Chromium 156 and Firefox 153: in one line or in two.
+#[rstest]
+#[case::behind_a_blank("", "<i>Tide turns </i>noon", 1, 1)]
+#[case::behind_a_hyphen("", "<i>Tide turns-</i>noon", 2, 2)]
+#[case::between_two("", "<i>Tide turns-</i><i>noon</i>", 2, 2)]
+#[case::at_a_blank_between_two("", "<i>Tide turns</i> <i>noon</i>", 2, 2)]
+#[case::behind_empty_elements("", "<i>Tide turns-<s></s></i><s></s>noon", 2, 2)]
+#[case::into_what_wraps("p {white-space: nowrap}", "Tide turns-<b>noon</b>", 1, 1)]
+#[case::into_what_wraps_behind_a_blank("p {white-space: nowrap}", "Tide turns <b>noon</b>", 1, 1)]
+#[case::out_of_what_wraps("p {white-space: nowrap}", "<b>Tideturns-</b>noon", 2, 1)]
+fn lines_end_between_elements(
+    #[case] css: &str,
+    #[case] body: &str,
+    #[case] chromium: usize,
+    #[case] firefox: usize,
+) {
+    let css =
+        format!("p {{width: 100px}} i {{white-space: nowrap}} b {{white-space: normal}} {css}");
+    for (engine, expected) in [(Engine::Chromium, chromium), (Engine::Firefox, firefox)] {
+        let (page, laid) = laid_by(engine, &css, &format!("<p>{body}"));
+        let blocks = Foretold::of(&laid, &page.flow).blocks;
+        assert_eq!(blocks[0].lines.len(), expected, "{engine:?}");
+    }
 }
 
 /// Page boxes are 400 px wide, lines 30 px high.

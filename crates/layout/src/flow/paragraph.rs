@@ -222,6 +222,20 @@ impl<'s, 'a> Layouter<'s, 'a> {
         items.get(place).filter(|item| item.range.contains(&at))
     }
 
+    /// The innermost node that both of these are in, or are.
+    fn around_both(&self, one: usize, other: usize) -> usize {
+        // Parents come before their children.
+        let (mut one, mut other) = (one, other);
+        while one != other {
+            let later = one.max(other);
+            let Some(parent) = self.parents[later] else {
+                return later;
+            };
+            (one, other) = (one.min(other), parent);
+        }
+        one
+    }
+
     /// The faces that the texts of a paragraph are set in, by PostScript name.
     pub fn fonts(&self, paragraph: &Paragraph) -> Vec<(usize, &str)> {
         // A blank at the start or the end collapses to nothing (CSS Text 4, §4.1.2).
@@ -306,14 +320,20 @@ impl<'s, 'a> Layouter<'s, 'a> {
         let mut put = |at: usize, forced: bool, parts: bool| {
             let last = text[..at].chars().next_back().unwrap_or(' ');
             let before = at - last.len_utf8().min(at);
-            let style = self
-                .style_at(items, before)
-                .map(|item| self.style(item.node));
-            if !forced
-                && let Some(style) = style
-                && (!style.wraps || (last == '\u{ad}' && style.hyphens == Hyphens::None))
-            {
-                return;
+            if !forced && let Some(item) = self.style_at(items, before) {
+                let style = self.style(item.node);
+                // Between two elements it is that around both which decides (CSS Text 4, §5.1), but
+                // for blanks; in Chromium the first may allow it, too.
+                let wraps = if is_blank(last) {
+                    style.wraps
+                } else {
+                    let behind = self.style_at(items, at).unwrap_or(item);
+                    let around = self.style(self.around_both(item.node, behind.node));
+                    around.wraps || style.wraps && self.engine() != Engine::Firefox
+                };
+                if !wraps || (last == '\u{ad}' && style.hyphens == Hyphens::None) {
+                    return;
+                }
             }
             let mut end = at;
             while let Some(last) = text[..end].chars().next_back().filter(|c| is_blank(*c)) {

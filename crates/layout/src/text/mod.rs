@@ -4,6 +4,7 @@
 mod face;
 mod hyphenation;
 mod places;
+mod scripts;
 mod setter;
 
 pub use face::{StyleFaces, Typeface};

@@ -4,11 +4,12 @@ use std::ops::Range;
 use std::sync::{Arc, Mutex, PoisonError};
 
 use icu_properties::props::{EmojiPresentation, Script};
-use icu_properties::{CodePointMapData, CodePointSetData, PropertyNamesShort};
+use icu_properties::{CodePointSetData, PropertyNamesShort};
 use icu_segmenter::GraphemeClusterSegmenter;
 use tidy_lattice_glyphs::shaping::{RunShaper, RunStyle, ShapedRun, Shapers};
 
 use super::face::StyleFaces;
+use super::scripts::{Scripts, script_run};
 use crate::Engine;
 
 /// How much wider Firefox makes every glyph of a bold that it fakes, in em.
@@ -121,22 +122,14 @@ impl Setter<'_> {
         number: usize,
         runs: &mut Vec<Run>,
     ) {
-        let scripts = CodePointMapData::<Script>::new();
         let part = &text[range.clone()];
-        let mut script = part
-            .chars()
-            .map(|c| scripts.get(c))
-            .find(|script| !is_shared(*script));
+        let mut scripts = Scripts::of(part);
         let mut start = 0;
         let mut open: Option<(usize, Kind)> = None;
         let mut boxes: Option<(Range<usize>, Option<usize>)> = None;
         for end in GraphemeClusterSegmenter::new().segment_str(part).skip(1) {
             let cluster = &part[start..end];
-            let own = cluster
-                .chars()
-                .map(|c| scripts.get(c))
-                .find(|script| !is_shared(*script));
-            script = own.or(script);
+            let script = scripts.next(cluster);
             let served = span.faces.serve(cluster);
             let missing = self.engine == Engine::Firefox
                 && served.is_none()
@@ -382,35 +375,6 @@ impl Run {
         }
         px
     }
-}
-
-/// The run that byte `at` of `text` is in: of one script, where what scripts share goes with
-/// what is before, at the start with what comes (UAX #24); emoji are runs of their own.
-fn script_run(text: &str, at: usize) -> Range<usize> {
-    let scripts = CodePointMapData::<Script>::new();
-    let pictures = CodePointSetData::new::<EmojiPresentation>();
-    let (mut start, mut known, mut picture) = (0, None, None);
-    for (place, character) in text.char_indices() {
-        let own = Some(scripts.get(character)).filter(|script| !is_shared(*script));
-        let is_picture = pictures.contains(character);
-        let turns = picture.is_some_and(|before| before != is_picture);
-        if turns || own.is_some() && own != known {
-            if turns || known.is_some() {
-                if at < place {
-                    return start..place;
-                }
-                start = place;
-            }
-            known = own.or(known);
-        }
-        picture = Some(is_picture);
-    }
-    start..text.len()
-}
-
-/// Scripts that take after what stands before them.
-fn is_shared(script: Script) -> bool {
-    script == Script::Common || script == Script::Inherited || script == Script::Unknown
 }
 
 /// Large letters, where they are as many bytes as the small ones.
