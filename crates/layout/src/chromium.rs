@@ -59,14 +59,20 @@ pub fn overridden_line(size: f32, size_adjust: f64, overrides: &Overrides) -> Li
 pub fn used_size(size: f32, size_adjust: f64) -> f32 {
     let factor = (size_adjust / 100.0) as f32;
     // The order of the products decides where they are whole hundredths.
-    (size * factor * 100.0).floor() / 100.0
+    cut(f64::from(size * factor * 100.0)) as f32 / 100.0
+}
+
+/// A size without its fraction. Sizes are not negative, so this is rounding down; `floor` is
+/// no instruction of every processor, and fits ask for many thousands of sizes.
+fn cut(size: f64) -> f64 {
+    size as u64 as f64
 }
 
 /// The size in px that the glyphs of a face are set at: the used size, cut once more
 /// to 1/64 px. Widths follow from it, so they move in steps of
 /// a tenth of a per cent at 16 px.
 pub fn glyph_size(size: f32, size_adjust: f64) -> f64 {
-    (f64::from(used_size(size, size_adjust)) * 64.0).floor() / 64.0
+    cut(f64::from(used_size(size, size_adjust)) * 64.0) / 64.0
 }
 
 /// One part of [`overridden_line`]: an override in % of a used size in px.

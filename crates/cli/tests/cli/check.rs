@@ -436,8 +436,7 @@ fn planted(faults: &[(&str, &str, u32)]) -> Vec<(String, String, u64)> {
 
 #[test]
 fn exactly_the_planted_faults_of_the_shop_are_found() {
-    let workshop = Workshop::new();
-    assert_eq!(workshop.run("demo tern").status, 0);
+    let workshop = Workshop::with_demo();
     let in_shop = |arguments: &[&str]| {
         let output = workshop
             .command()
@@ -465,8 +464,7 @@ fn exactly_the_planted_faults_of_the_shop_are_found() {
 
 #[test]
 fn exactly_the_planted_faults_of_the_demo_are_found_and_mended() {
-    let workshop = Workshop::new();
-    assert_eq!(workshop.run("demo tern").status, 0);
+    let workshop = Workshop::with_demo();
     let in_demo = |arguments: &[&str]| {
         let output = workshop
             .command()

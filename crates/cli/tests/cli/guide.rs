@@ -83,8 +83,7 @@ fn as_run(text: &str, folder: &Path, cache: &Path) -> (String, usize) {
 #[rstest]
 #[case("docs/guide.md", 14)]
 fn commands_give_what_the_page_shows(#[case] page: &str, #[case] least: usize) {
-    let shop = Workshop::new();
-    assert_eq!(shop.run("demo tern").status, 0);
+    let shop = Workshop::with_demo();
     let path = repository(page);
     let text = std::fs::read_to_string(&path).expect("the page");
     let (now, commands) = as_run(&text, &shop.path("tern"), &shop.cache());

@@ -8,8 +8,7 @@ use crate::workshop::{Run, Workshop};
 
 /// The demo's project in a folder, and a run of the program in it.
 fn in_demo(arguments: &[&str]) -> (Workshop, Run) {
-    let workshop = Workshop::new();
-    assert_eq!(workshop.run("demo tern").status, 0);
+    let workshop = Workshop::with_demo();
     let run = run_in_demo(&workshop, arguments);
     (workshop, run)
 }
@@ -47,8 +46,7 @@ fn every_planted_gap_is_found_at_its_place() {
 
 #[test]
 fn the_gaps_of_the_shop_are_found_in_slices_and_fonts_of_pictures() {
-    let workshop = Workshop::new();
-    assert_eq!(workshop.run("demo tern").status, 0);
+    let workshop = Workshop::with_demo();
     let output = workshop
         .command()
         .current_dir(workshop.path("tern/shop"))

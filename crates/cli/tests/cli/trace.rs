@@ -108,8 +108,7 @@ fn weights_and_slopes_are_matched() {
 
 #[test]
 fn a_role_of_the_demo_is_traced() {
-    let workshop = Workshop::new();
-    assert_eq!(workshop.run("demo tern").status, 0);
+    let workshop = Workshop::with_demo();
     let mut command = workshop.command();
     let output = command
         .current_dir(workshop.path("tern/site"))

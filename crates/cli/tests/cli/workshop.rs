@@ -1,7 +1,8 @@
 //! A temporary folder with fonts and texts, and the program run in it.
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::Output;
+use std::sync::LazyLock;
 
 use assert_cmd::Command;
 use serde_json::Value;
@@ -19,6 +20,28 @@ const FONTS: [(&str, &str); 4] = [
 pub struct Workshop {
     folder: TempDir,
     cache: TempDir,
+}
+
+/// The demo as `demo tern` writes it: made once, since its stacks are built then.
+static DEMO: LazyLock<Workshop> = LazyLock::new(|| {
+    let workshop = Workshop::new();
+    let run = workshop.run("demo tern");
+    assert_eq!(run.status, 0, "{}", run.err);
+    workshop
+});
+
+/// Copies a folder with all that is in it.
+fn copy_folder(from: &Path, to: &Path) {
+    std::fs::create_dir_all(to).expect("a folder");
+    for entry in std::fs::read_dir(from).expect("a folder") {
+        let entry = entry.expect("an entry");
+        let target = to.join(entry.file_name());
+        if entry.file_type().expect("a kind").is_dir() {
+            copy_folder(&entry.path(), &target);
+        } else {
+            std::fs::copy(entry.path(), target).expect("a copy");
+        }
+    }
 }
 
 /// What a run of the program gave.
@@ -41,6 +64,13 @@ impl Workshop {
         for (name, path) in FONTS {
             workshop.write(name, tidy_lattice_demo::file(path).expect("a demo font"));
         }
+        workshop
+    }
+
+    /// Such a folder in which `tern` is the demo, as the program writes it.
+    pub fn with_demo() -> Self {
+        let workshop = Workshop::new();
+        copy_folder(&DEMO.path("tern"), &workshop.path("tern"));
         workshop
     }
 

@@ -1,6 +1,8 @@
 //! Where lines break: paragraphs filled greedily at given widths, in the web font
 //! and in something that stands in for it.
 
+use std::ops::Range;
+
 use serde::Serialize;
 use tidy_lattice_layout::chromium;
 
@@ -102,11 +104,41 @@ pub struct Layouts {
     characters: Vec<u32>,
     /// The sizes, in px.
     sizes: Vec<f32>,
+    /// What is set at each of them.
+    set: Vec<Set>,
     layouts: Vec<Layout>,
     lines: Vec<(u32, u32)>,
     /// How much room each line has in the web font, and how much the next piece would lack,
     /// in em.
     rooms: Vec<(f64, f64)>,
+}
+
+/// What of a sample is set at one size.
+struct Set {
+    /// Paragraphs that follow each other, in running order.
+    stretches: Vec<Range<usize>>,
+    /// Their pieces, each once.
+    pieces: Vec<u32>,
+}
+
+impl Set {
+    fn new(order: &[u32], mut paragraphs: Vec<Range<usize>>) -> Self {
+        paragraphs.sort_unstable_by_key(|paragraph| paragraph.start);
+        let mut stretches: Vec<Range<usize>> = Vec::new();
+        for paragraph in paragraphs {
+            match stretches.last_mut() {
+                Some(last) if last.end >= paragraph.start => {
+                    last.end = last.end.max(paragraph.end);
+                }
+                _ => stretches.push(paragraph),
+            }
+        }
+        let pieces = stretches.iter().flat_map(|stretch| &order[stretch.clone()]);
+        let mut pieces: Vec<u32> = pieces.copied().collect();
+        pieces.sort_unstable();
+        pieces.dedup();
+        Set { stretches, pieces }
+    }
 }
 
 /// A paragraph at one size and width; its lines are a stretch of
@@ -118,14 +150,28 @@ struct Layout {
     /// `letter-spacing`, in em.
     letter_spacing: f64,
     weights: (u64, u64),
-    lines: std::ops::Range<usize>,
+    lines: Range<usize>,
 }
 
 /// Where pieces end, had the text one line, in one font.
-struct Ends<'l> {
-    layouts: &'l Layouts,
+#[derive(Debug, Clone)]
+struct Ends {
+    /// In em, from 0 at the start of the first.
     ends: Vec<f64>,
     space: f64,
+}
+
+/// Widths of pieces at each size of [`Layouts`], and where they end with these. It is kept from
+/// one try to the next, so that nothing is made anew.
+pub struct Laid {
+    sizes: Vec<LaidSize>,
+}
+
+struct LaidSize {
+    widths: PieceWidths,
+    ends: Ends,
+    /// Whether they are those of this try.
+    ready: bool,
 }
 
 /// How much room lines should have that end where they should, in parts of a line: engines
@@ -158,35 +204,18 @@ impl Differing {
     }
 }
 
-impl Ends<'_> {
-    /// Whether the pieces from `start` to before `end` fit in one line of `layout`.
-    fn fits(&self, start: usize, end: usize, layout: &Layout) -> bool {
-        self.room(start, end, layout) >= 0.0
-    }
-
-    /// How much room a line of `layout` has left with the pieces from `start` to before
-    /// `end`, in em; less than 0 where they do not fit.
-    fn room(&self, start: usize, end: usize, layout: &Layout) -> f64 {
-        let hanging = if self.layouts.spaced[end - 1] {
-            self.space
-        } else {
-            0.0
-        };
-        let mut width = self.ends[end] - self.ends[start] - hanging;
-        if layout.letter_spacing != 0.0 {
-            let characters = self.layouts.characters[end] - self.layouts.characters[start];
-            width += f64::from(characters) * layout.letter_spacing;
+impl Ends {
+    /// Sets those of some stretches of `order`, each as if it began a line.
+    fn set(&mut self, order: &[u32], stretches: &[Range<usize>], widths: &PieceWidths) {
+        for stretch in stretches {
+            let mut end = 0.0;
+            self.ends[stretch.start] = end;
+            for at in stretch.clone() {
+                end += widths.whole[order[at] as usize];
+                self.ends[at + 1] = end;
+            }
         }
-        layout.measure - width
-    }
-
-    /// Where the line that starts at `start` ends.
-    fn fill(&self, start: usize, last: usize, layout: &Layout) -> usize {
-        let mut end = start + 1;
-        while end < last && self.fits(start, end + 1, layout) {
-            end += 1;
-        }
-        end
+        self.space = widths.space;
     }
 }
 
@@ -206,6 +235,7 @@ impl Layouts {
             spaced: Vec::new(),
             characters: vec![0],
             sizes: Vec::new(),
+            set: Vec::new(),
             layouts: Vec::new(),
             lines: Vec::new(),
             rooms: Vec::new(),
@@ -228,6 +258,7 @@ impl Layouts {
         let mut lines: Vec<(u32, u32)> = Vec::new();
         let mut rooms: Vec<(f64, f64)> = Vec::new();
         let mut sizes: Vec<f32> = Vec::new();
+        let mut set: Vec<Vec<Range<usize>>> = Vec::new();
         for column in columns {
             let Some(paragraph) = paragraphs.get(column.paragraph).filter(|p| !p.is_empty()) else {
                 continue;
@@ -235,6 +266,7 @@ impl Layouts {
             let size = sizes.iter().position(|size| *size == column.size);
             let size = size.unwrap_or_else(|| {
                 sizes.push(column.size);
+                set.push(Vec::new());
                 sizes.len() - 1
             });
             let px = chromium::glyph_size(column.size, 100.0);
@@ -248,14 +280,14 @@ impl Layouts {
             };
             let mut start = paragraph.start;
             while start < paragraph.end {
-                let end = ends.fill(start, paragraph.end, &layout);
+                let end = layouts.fill(&ends, start, paragraph.end, &layout);
                 lines.push((start as u32, end as u32));
                 let lacks = if end < paragraph.end {
-                    -ends.room(start, end + 1, &layout)
+                    -layouts.room(&ends, start, end + 1, &layout)
                 } else {
                     f64::INFINITY
                 };
-                rooms.push((ends.room(start, end, &layout), lacks));
+                rooms.push((layouts.room(&ends, start, end, &layout), lacks));
                 start = end;
             }
             layout.lines.end = lines.len();
@@ -269,11 +301,14 @@ impl Layouts {
                 continue;
             }
             laid.push(layout);
+            set[size].push(paragraph.clone());
         }
         // What counts most comes first: it tells soonest that a way is worse than another.
         laid.sort_by_key(|layout| std::cmp::Reverse(layout.weights));
         (layouts.layouts, layouts.lines, layouts.sizes) = (laid, lines, sizes);
         layouts.rooms = rooms;
+        let set = set.into_iter();
+        layouts.set = set.map(|set| Set::new(&layouts.order, set)).collect();
         layouts
     }
 
@@ -316,66 +351,50 @@ impl Layouts {
     }
 
     /// Where each piece ends, had the text one line.
-    fn ends(&self, widths: &PieceWidths) -> Ends<'_> {
-        let mut ends = Vec::with_capacity(self.order.len() + 1);
-        let mut end = 0.0;
-        ends.push(end);
-        for piece in &self.order {
-            end += widths.whole[*piece as usize];
-            ends.push(end);
-        }
-        Ends {
-            layouts: self,
-            ends,
-            space: widths.space,
+    fn ends(&self, widths: &PieceWidths) -> Ends {
+        let mut ends = Ends {
+            ends: vec![0.0; self.order.len() + 1],
+            space: 0.0,
+        };
+        ends.set(&self.order, &[0..self.order.len()], widths);
+        ends
+    }
+
+    /// Widths at each size, those of `base` at first.
+    pub fn laid(&self, base: &PieceWidths) -> Laid {
+        let size = |_: &f32| LaidSize {
+            widths: base.clone(),
+            ends: self.ends(base),
+            ready: false,
+        };
+        Laid {
+            sizes: self.sizes.iter().map(size).collect(),
         }
     }
 
-    /// What the layouts count of which any line ends elsewhere with `widths`, one for each
-    /// size, and how far their lines are from ending where they should. As soon as it is more
-    /// than `most`, nothing further is counted.
-    pub fn differing(&self, widths: &[PieceWidths], most: u64) -> Differing {
-        let ends: Vec<Ends<'_>> = widths.iter().map(|widths| self.ends(widths)).collect();
-        let cost = |layout: &Layout| {
-            let ends = &ends[layout.size];
-            let lines = &self.lines[layout.lines.clone()];
-            let last = lines.last().map_or(0, |line| line.1);
-            let (mut far, mut near) = (0.0, 0.0);
-            let margin = layout.measure * MARGIN;
-            let rooms = &self.rooms[layout.lines.clone()];
-            for ((start, end), (own_in_web, lacks_in_web)) in lines.iter().zip(rooms) {
-                let (from, to) = (*start as usize, *end as usize);
-                let room = |to| ends.room(from, to, layout);
-                let (own, next) = (room(to), if *end < last { room(to + 1) } else { -1.0 });
-                if to > from + 1 && own < 0.0 {
-                    far -= own;
-                } else if next >= 0.0 {
-                    far += next + BARELY;
-                } else {
-                    let alone = to == from + 1;
-                    // No more room than in the web font.
-                    let enough = margin.min(*own_in_web);
-                    near += if alone { 0.0 } else { (enough - own).max(0.0) };
-                    near += (margin.min(*lacks_in_web) + next).max(0.0);
-                }
-            }
-            let (any, count) = layout.weights;
-            let cost = if far == 0.0 {
-                0
-            } else if count == 0 || self.count(layout, ends) == lines.len() {
-                any
-            } else {
-                any + count
-            };
-            let (far, near) = (far * cost as f64, near * any as f64);
-            Differing {
-                cost,
-                far: (far + near) / layout.measure,
-            }
-        };
+    /// What the layouts count of which any line ends elsewhere, and how far their lines are
+    /// from ending where they should. As soon as it is more than `most`, nothing further is
+    /// counted. `widths` sets the space and the widths of the pieces that it is given at a size,
+    /// by its number; it is asked when a layout of that size is looked at.
+    pub fn differing(
+        &self,
+        laid: &mut Laid,
+        mut widths: impl FnMut(usize, &[u32], &mut PieceWidths),
+        most: u64,
+    ) -> Differing {
+        for size in &mut laid.sizes {
+            size.ready = false;
+        }
         let mut sum = Differing::default();
         for layout in &self.layouts {
-            let one = cost(layout);
+            let size = &mut laid.sizes[layout.size];
+            if !size.ready {
+                let set = &self.set[layout.size];
+                widths(layout.size, &set.pieces, &mut size.widths);
+                size.ends.set(&self.order, &set.stretches, &size.widths);
+                size.ready = true;
+            }
+            let one = self.differs(layout, &size.ends);
             sum.cost += one.cost;
             sum.far += one.far;
             if sum.cost > most {
@@ -385,13 +404,81 @@ impl Layouts {
         sum
     }
 
+    /// What a layout counts if any of its lines ends elsewhere, and how far they are.
+    fn differs(&self, layout: &Layout, ends: &Ends) -> Differing {
+        let lines = &self.lines[layout.lines.clone()];
+        let last = lines.last().map_or(0, |line| line.1);
+        let (mut far, mut near) = (0.0, 0.0);
+        let margin = layout.measure * MARGIN;
+        let rooms = &self.rooms[layout.lines.clone()];
+        for ((start, end), (own_in_web, lacks_in_web)) in lines.iter().zip(rooms) {
+            let (from, to) = (*start as usize, *end as usize);
+            let room = |to| self.room(ends, from, to, layout);
+            let (own, next) = (room(to), if *end < last { room(to + 1) } else { -1.0 });
+            if to > from + 1 && own < 0.0 {
+                far -= own;
+            } else if next >= 0.0 {
+                far += next + BARELY;
+            } else {
+                let alone = to == from + 1;
+                // No more room than in the web font.
+                let enough = margin.min(*own_in_web);
+                near += if alone { 0.0 } else { (enough - own).max(0.0) };
+                near += (margin.min(*lacks_in_web) + next).max(0.0);
+            }
+        }
+        let (any, count) = layout.weights;
+        let cost = if far == 0.0 {
+            0
+        } else if count == 0 || self.count(layout, ends) == lines.len() {
+            any
+        } else {
+            any + count
+        };
+        let (far, near) = (far * cost as f64, near * any as f64);
+        Differing {
+            cost,
+            far: (far + near) / layout.measure,
+        }
+    }
+
+    /// Whether the pieces from `start` to before `end` fit in one line of `layout`.
+    fn fits(&self, ends: &Ends, start: usize, end: usize, layout: &Layout) -> bool {
+        self.room(ends, start, end, layout) >= 0.0
+    }
+
+    /// How much room a line of `layout` has left with the pieces from `start` to before
+    /// `end`, in em; less than 0 where they do not fit.
+    fn room(&self, ends: &Ends, start: usize, end: usize, layout: &Layout) -> f64 {
+        let hanging = if self.spaced[end - 1] {
+            ends.space
+        } else {
+            0.0
+        };
+        let mut width = ends.ends[end] - ends.ends[start] - hanging;
+        if layout.letter_spacing != 0.0 {
+            let characters = self.characters[end] - self.characters[start];
+            width += f64::from(characters) * layout.letter_spacing;
+        }
+        layout.measure - width
+    }
+
+    /// Where the line that starts at `start` ends.
+    fn fill(&self, ends: &Ends, start: usize, last: usize, layout: &Layout) -> usize {
+        let mut end = start + 1;
+        while end < last && self.fits(ends, start, end + 1, layout) {
+            end += 1;
+        }
+        end
+    }
+
     /// How many lines a layout has in another font.
-    fn count(&self, layout: &Layout, ends: &Ends<'_>) -> usize {
+    fn count(&self, layout: &Layout, ends: &Ends) -> usize {
         let lines = &self.lines[layout.lines.clone()];
         let (mut start, last) = (lines[0].0 as usize, lines[lines.len() - 1].1 as usize);
         let mut count = 0;
         while start < last {
-            start = ends.fill(start, last, layout);
+            start = self.fill(ends, start, last, layout);
             count += 1;
         }
         count
@@ -399,7 +486,7 @@ impl Layouts {
 
     /// All that differs with `widths`, one for each size.
     pub fn compare(&self, widths: &[PieceWidths]) -> BreakCount {
-        let ends: Vec<Ends<'_>> = widths.iter().map(|widths| self.ends(widths)).collect();
+        let ends: Vec<Ends> = widths.iter().map(|widths| self.ends(widths)).collect();
         let mut count = BreakCount::default();
         for layout in &self.layouts {
             let lines = &self.lines[layout.lines.clone()];
@@ -407,7 +494,7 @@ impl Layouts {
             let mut other = Vec::with_capacity(lines.len());
             let mut start = first;
             while start < last {
-                let end = ends[layout.size].fill(start, last, layout);
+                let end = self.fill(&ends[layout.size], start, last, layout);
                 other.push((start as u32, end as u32));
                 start = end;
             }
@@ -452,6 +539,17 @@ mod tests {
         (Layouts::new(&sample, &widths, &columns), widths)
     }
 
+    /// With these widths at each size.
+    fn differing(layouts: &Layouts, widths: &PieceWidths, most: u64) -> Differing {
+        // What was tried before leaves nothing behind.
+        let mut laid = layouts.laid(&PieceWidths {
+            whole: vec![1.0; widths.whole.len()],
+            space: 0.0,
+        });
+        layouts.differing(&mut laid, |_, _, _| {}, u64::MAX);
+        layouts.differing(&mut laid, |_, _, set| set.clone_from(widths), most)
+    }
+
     #[rstest]
     #[case::the_same(2.0, 0, 0.0)]
     #[case::a_little_narrower(1.9, 0, 0.0)]
@@ -469,7 +567,7 @@ mod tests {
             whole: vec![width; web.whole.len()],
             ..web
         };
-        let found = layouts.differing(&[widths], u64::MAX);
+        let found = differing(&layouts, &widths, u64::MAX);
         assert_eq!(found.cost, cost);
         // In parts of a line of 4 em, by what each counts.
         let expected = far / 4.0 * cost as f64;
@@ -484,9 +582,9 @@ mod tests {
             ..web
         };
         // The paragraph that counts most comes first.
-        let found = layouts.differing(std::slice::from_ref(&widths), 12);
+        let found = differing(&layouts, &widths, 12);
         assert_eq!(found.cost, 13);
-        assert_eq!(layouts.differing(&[widths], u64::MAX).cost, 36);
+        assert_eq!(differing(&layouts, &widths, u64::MAX).cost, 36);
     }
 
     #[rstest]

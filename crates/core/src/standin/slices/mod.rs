@@ -12,6 +12,7 @@
 
 mod gram;
 mod measure;
+mod pieces;
 mod polish;
 mod search;
 mod solve;

@@ -1,12 +1,14 @@
 //! From lines that are close in width to lines that break alike.
 
+use foldhash::HashMap;
 use tidy_lattice_glyphs::text::Dice;
 
+use super::pieces::Pieces;
 use super::search::{Assignment, Search};
 use super::solve::{BySlice, Looks, MOST_SLICES, spread};
-use super::terms::{Row, Terms};
+use super::terms::Terms;
 use super::{declared, effective, meant};
-use crate::standin::breaks::{Differing, Layouts, PieceWidths};
+use crate::standin::breaks::{Differing, Laid, Layouts, PieceWidths};
 
 /// How many times lines are laid out at most, for factors and for letters.
 const MOST_TRIES: (usize, usize) = (1_200, 900);
@@ -17,6 +19,9 @@ const STEPS: [f64; 5] = [0.006, 0.003, 0.0015, 0.0007, 0.0003];
 /// How often all factors are moved at once, and how far at first.
 const SHAKEN: usize = 1_500;
 const WIDEST: f64 = 0.02;
+
+/// How many factors are kept with what they come to.
+const MOST_KNOWN: usize = 20_000;
 
 /// How often letters, factors one by one, and all at once are gone through.
 const ROUNDS: usize = 2;
@@ -29,7 +34,13 @@ pub struct Polish<'t> {
     /// The most spread of letters, in parts of their mean.
     limit: f64,
     /// Widths of all pieces at each size; those of the terms follow what is tried.
-    widths: Vec<PieceWidths>,
+    laid: Laid,
+    /// The row of the terms that each piece of the sample has, if any.
+    row_of: Vec<Option<usize>>,
+    /// What the factors that are tried come to at each size.
+    at_sizes: Vec<BySlice>,
+    /// The same of factors that were tried before, by their bits in %: they come again.
+    known: HashMap<u64, Vec<f64>>,
     /// The most that the square of word errors may become for the sake of lines: other texts
     /// than these are set in the same words.
     words: f64,
@@ -51,12 +62,19 @@ impl<'t> Polish<'t> {
         looks: Looks,
         limit: f64,
     ) -> Self {
+        let mut row_of = vec![None; layouts.pieces()];
+        for (at, row) in terms.rows.iter().enumerate() {
+            row_of[row.piece] = Some(at);
+        }
         Polish {
             terms,
             layouts,
             looks,
             limit,
-            widths: vec![base.clone(); layouts.sizes().len()],
+            laid: layouts.laid(base),
+            row_of,
+            at_sizes: vec![[0.0; MOST_SLICES]; layouts.sizes().len()],
+            known: HashMap::default(),
             words: f64::INFINITY,
         }
     }
@@ -84,8 +102,8 @@ impl<'t> Polish<'t> {
         let sizes = self.layouts.sizes();
         let factors = factors.map(|factor| meant(sizes, factor));
         let letters = search.letters(&assignment);
-        let rows = self.by_slice(&assignment);
-        self.words = WORSE_WORDS * self.score(&rows, &assignment, &factors, u64::MAX).1;
+        let pieces = self.pieces(&assignment);
+        self.words = WORSE_WORDS * self.score(&pieces, &assignment, &factors, u64::MAX).1;
         let mut best = self.factors(&assignment, factors, &letters, MOST_TRIES.0);
         let groups: Vec<usize> = search.groups_in_use().collect();
         for _ in 0..ROUNDS {
@@ -123,7 +141,7 @@ impl<'t> Polish<'t> {
                     let sizes = self.layouts.sizes();
                     let solved = solved.map(|factor| meant(sizes, factor));
                     let letters = search.letters(assignment);
-                    let rows = self.by_slice(assignment);
+                    let pieces = self.pieces(assignment);
                     // With factors that suit words, and with those that suit lines.
                     let ways = [solved, best.0];
                     let even = ways
@@ -132,7 +150,7 @@ impl<'t> Polish<'t> {
                     let even: Vec<BySlice> = even.collect();
                     let scored = even
                         .into_iter()
-                        .map(|way| (way, self.score(&rows, assignment, &way, best.1.0.cost)));
+                        .map(|way| (way, self.score(&pieces, assignment, &way, best.1.0.cost)));
                     let found = scored.reduce(|one, other| {
                         if is_better(&other.1, &one.1) {
                             other
@@ -161,7 +179,7 @@ impl<'t> Polish<'t> {
         from: (BySlice, Score),
         letters: &BySlice,
     ) -> (BySlice, Score) {
-        let rows = self.by_slice(assignment);
+        let pieces = self.pieces(assignment);
         let slices = assignment.slices;
         let mut dice = Dice::new(0x9e37_79b9_7f4a_7c15);
         // From -1 to 1.
@@ -176,7 +194,7 @@ impl<'t> Polish<'t> {
             if spread(letters, &tried, slices) > self.limit {
                 continue;
             }
-            let found = self.score(&rows, assignment, &tried, best.1.0.cost);
+            let found = self.score(&pieces, assignment, &tried, best.1.0.cost);
             if found.0.is_less(&best.1.0) {
                 best = (tried, found);
             }
@@ -184,36 +202,59 @@ impl<'t> Polish<'t> {
         best
     }
 
-    fn by_slice(&self, assignment: &Assignment) -> Vec<BySlice> {
-        let rows = self.terms.rows.iter();
-        rows.map(|row| by_slice(row, &assignment.slice_of))
-            .collect()
+    fn pieces(&self, assignment: &Assignment) -> Pieces {
+        Pieces::new(self.terms, &assignment.slice_of, assignment.slices)
+    }
+
+    /// Sets what factors come to at each size.
+    fn set_sizes(&mut self, factors: &BySlice, slices: usize) {
+        let sizes = self.layouts.sizes();
+        if self.known.len() > MOST_KNOWN {
+            self.known.clear();
+        }
+        for (slice, factor) in factors.iter().enumerate().take(slices) {
+            let declared = declared(*factor);
+            let known = self.known.entry(declared.to_bits());
+            let at = known.or_insert_with(|| {
+                sizes
+                    .iter()
+                    .map(|size| effective(*size, declared))
+                    .collect()
+            });
+            for (all, one) in self.at_sizes.iter_mut().zip(at) {
+                all[slice] = *one;
+            }
+        }
     }
 
     /// How good these factors are, counted no further than what is worse than `most`.
     fn score(
         &mut self,
-        rows: &[BySlice],
+        pieces: &Pieces,
         assignment: &Assignment,
         factors: &BySlice,
         most: u64,
     ) -> Score {
-        let mut cost = 0.0;
-        let space = usize::from(assignment.slice_of[self.terms.space]);
-        for (size, widths) in self.layouts.sizes().iter().zip(&mut self.widths) {
-            let factors = factors.map(|factor| effective(*size, declared(factor)));
-            for (row, x) in self.terms.rows.iter().zip(rows) {
-                let products = factors.iter().zip(x).take(assignment.slices);
-                let width: f64 = products.map(|(factor, x)| factor * x).sum();
-                widths.whole[row.piece] = width;
-                cost += row.count * (width - row.web) * (width - row.web);
-            }
-            widths.space = factors[space] * self.terms.space_width;
-        }
+        self.set_sizes(factors, assignment.slices);
+        let cost = self.at_sizes.iter().map(|at| pieces.error(at)).sum();
         if cost > self.words {
             return (Differing::NEVER, cost);
         }
-        (self.layouts.differing(&self.widths, most), cost)
+        let space = usize::from(assignment.slice_of[self.terms.space]);
+        let terms = self.terms;
+        let at_sizes = &self.at_sizes;
+        let row_of = &self.row_of;
+        let widths = |size: usize, wanted: &[u32], widths: &mut PieceWidths| {
+            let factors = &at_sizes[size];
+            for piece in wanted {
+                if let Some(row) = row_of[*piece as usize] {
+                    widths.whole[*piece as usize] = pieces.width(row, factors);
+                }
+            }
+            widths.space = factors[space] * terms.space_width;
+        };
+        let differing = self.layouts.differing(&mut self.laid, widths, most);
+        (differing, cost)
     }
 
     /// The factors with which fewest layouts differ.
@@ -225,21 +266,15 @@ impl<'t> Polish<'t> {
         most: usize,
     ) -> (BySlice, Score) {
         let slices = assignment.slices;
-        let rows = self.by_slice(assignment);
-        let mut means = [0.0; MOST_SLICES];
-        for (row, x) in self.terms.rows.iter().zip(&rows) {
-            for (mean, x) in means.iter_mut().zip(x) {
-                *mean += x * row.count;
-            }
-        }
-        let mut best = self.score(&rows, assignment, &factors, u64::MAX);
+        let pieces = self.pieces(assignment);
+        let mut best = self.score(&pieces, assignment, &factors, u64::MAX);
         for step in STEPS {
             let mut tries = 0;
             let most = most / STEPS.len();
             let mut improved = true;
             while improved && tries < most {
                 improved = false;
-                for change in changes(slices, step, &means) {
+                for change in changes(slices, step, &pieces.all) {
                     let mut tried = factors;
                     let each = tried.iter_mut().zip(change).zip(letters).take(slices);
                     for ((factor, change), letters) in each {
@@ -249,7 +284,7 @@ impl<'t> Polish<'t> {
                         continue;
                     }
                     tries += 1;
-                    let found = self.score(&rows, assignment, &tried, best.0.cost);
+                    let found = self.score(&pieces, assignment, &tried, best.0.cost);
                     if found.0.is_less(&best.0) {
                         (factors, best) = (tried, found);
                         improved = true;
@@ -266,18 +301,6 @@ impl<'t> Polish<'t> {
 
 fn is_better(found: &Score, than: &Score) -> bool {
     found.0.is_less(&than.0) || found.0 == than.0 && found.1 < than.1
-}
-
-/// Local widths of a piece by slice.
-fn by_slice(row: &Row, slice_of: &[u8]) -> BySlice {
-    let mut x = [0.0; MOST_SLICES];
-    for term in &row.terms {
-        let a = slice_of[usize::from(term.groups.0)];
-        if a == slice_of[usize::from(term.groups.1)] {
-            x[usize::from(a)] += term.width;
-        }
-    }
-    x
 }
 
 /// Each factor by itself, and each two against each other so that the text stays
