@@ -356,7 +356,8 @@ impl Layouts {
             ends: vec![0.0; self.order.len() + 1],
             space: 0.0,
         };
-        ends.set(&self.order, &[0..self.order.len()], widths);
+        let all = 0..self.order.len();
+        ends.set(&self.order, std::slice::from_ref(&all), widths);
         ends
     }
 
