@@ -118,7 +118,7 @@ impl<'a> Ranking<'a> {
             weights,
             features: web.feature_tags().into_iter().collect(),
             languages: written,
-            script: suited::script_of(fitting),
+            script: suited::script_of(fitting, web),
             room: None,
         }
     }

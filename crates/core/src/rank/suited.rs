@@ -33,12 +33,12 @@ const NOT_FOR_TEXT: [(&str, &str); 8] = [
     ("barcode", "bar codes"),
 ];
 
-/// The script of most of the text that `fitting` measures, by its Unicode name.
-pub fn script_of(fitting: &Fitting<'_>) -> Option<String> {
+/// The script of most of the text that `fitting` measures and `web` shows, by its Unicode name.
+pub fn script_of(fitting: &Fitting<'_>, web: &Face) -> Option<String> {
     let scripts = CodePointMapData::<Script>::new();
     let mut counts: BTreeMap<String, u64> = BTreeMap::new();
     for (text, count) in fitting.texts() {
-        for character in text.chars().filter(|c| c.is_alphabetic()) {
+        for character in text.chars().filter(|c| c.is_alphabetic() && web.maps(*c)) {
             let name = written(scripts.get(character));
             *counts.entry(name).or_default() += count;
         }

@@ -6,8 +6,8 @@ use std::collections::BTreeMap;
 
 use tidy_lattice_coverage::lattice::{Fit, fit};
 use tidy_lattice_coverage::need::ClusterNeed;
-use tidy_lattice_coverage::platform::{Device, Family};
-use tidy_lattice_glyphs::font::{Class, Face};
+use tidy_lattice_coverage::platform::{Device, Family, Known, Likeness};
+use tidy_lattice_glyphs::font::{Class, Face, Slope};
 use tidy_lattice_glyphs::shaping::Shaper;
 use tidy_lattice_glyphs::text::Group;
 
@@ -229,6 +229,11 @@ fn shows_all(face: &Face, clusters: &[&ClusterNeed]) -> bool {
     all.all(|cluster| fit(face, &mut shaper, &cluster.text) == Fit::Whole)
 }
 
+/// Whether another family was measured in its place.
+fn is_twin(family: &Family) -> bool {
+    matches!(&family.known, Known::Measured { likeness, .. } if *likeness != Likeness::Itself)
+}
+
 /// Whether `family` is made for the group, or known to show it.
 fn serves(device: &Device<'_>, family: &Family, group: &Group, clusters: &[&ClusterNeed]) -> bool {
     let measured = family
@@ -236,6 +241,10 @@ fn serves(device: &Device<'_>, family: &Family, group: &Group, clusters: &[&Clus
         .iter()
         .find_map(|face| device.face(family, face));
     match (measured, group) {
+        // What was measured in its place tells its widths; its letters may be others.
+        (Some(_), Group::Script(script)) if is_twin(family) && family.scripts.contains(script) => {
+            true
+        }
         (Some(face), _) => shows_all(&face, clusters),
         (None, Group::Script(script)) => family.scripts.contains(script),
         (None, _) => false,
@@ -243,7 +252,8 @@ fn serves(device: &Device<'_>, family: &Family, group: &Group, clusters: &[&Clus
 }
 
 /// The family of `device` for a group: measured to show it before made for it, of
-/// the web font's class before others.
+/// the web font's class before others, the platform's own before those, and what has a regular
+/// face before what is bold or black alone.
 pub(super) fn best<'d>(
     device: &Device<'d>,
     group: &Group,
@@ -263,6 +273,25 @@ pub(super) fn best<'d>(
                 Group::Script(script) => family.scripts.contains(script),
                 _ => family.class == Class::Symbol,
             };
-            (!made_for, family.class != class)
+            let own = &device.platform().own;
+            let of_script = match group {
+                Group::Script(script) => own.scripts.get(script).and_then(|families| {
+                    let mut families = families.iter();
+                    families.position(|own| family.name.eq_ignore_ascii_case(own))
+                }),
+                _ => None,
+            };
+            let of_class = own
+                .of_class(class)
+                .is_some_and(|own| family.name.eq_ignore_ascii_case(own));
+            let mut faces = family.faces.iter();
+            let regular = faces.any(|face| face.weight == 400.0 && face.style == Slope::Normal);
+            (
+                !made_for,
+                family.class != class,
+                of_script.unwrap_or(usize::MAX),
+                !of_class,
+                !regular,
+            )
         })
 }

@@ -1,5 +1,6 @@
 //! Candidates for a fallback, in order and with reasons.
 
+use rstest::rstest;
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::platform::{builtin_card, platforms};
 use tidy_lattice_core::rank::{Candidate, Part, Ranked, Ranking, Weights};
@@ -10,7 +11,16 @@ use crate::material::{demo, face};
 
 fn ranked(web: &Face, candidates: &[&Face], weights: Weights) -> Vec<Ranked> {
     let sample = TextSample::gather(&[samples::of("en").expect("English")]);
-    let fitting = Fitting::new(web, &sample, &[16.0], &[240.0, 320.0, 480.0]);
+    ranked_on(web, candidates, weights, &sample)
+}
+
+fn ranked_on(
+    web: &Face,
+    candidates: &[&Face],
+    weights: Weights,
+    sample: &TextSample,
+) -> Vec<Ranked> {
+    let fitting = Fitting::new(web, sample, &[16.0], &[240.0, 320.0, 480.0]);
     let languages = ["en", "uk"].map(|tag| exemplars::find(tag).expect("a language"));
     let ranking = Ranking::new(web, &fitting, Some(&languages), weights).with_room(1.25);
     let measured = candidates
@@ -157,12 +167,22 @@ fn builtin_faces() -> Vec<Face> {
     faces
 }
 
-#[test]
-fn fonts_for_something_else_are_never_candidates_for_english() {
+/// A text of two scripts is judged by what the web font shows of it.
+#[rstest]
+#[case::english(None)]
+#[case::mostly_japanese(Some("Ferry to 時刻表は港の窓口にあります。船は毎朝九時に出ます。"))]
+#[case::mostly_thai(Some("Ferry to เรือข้ามฟากออกทุกเช้าเวลาเก้านาฬิกา"))]
+fn fonts_for_something_else_are_never_candidates_for_english(#[case] text: Option<&str>) {
     let faces = builtin_faces();
     let web = demo("fonts/SkerrymarkSans-Regular.ttf");
     let candidates: Vec<&Face> = faces.iter().collect();
-    let order = ranked(&web, &candidates, Weights::default());
+    let order = match text {
+        Some(text) => {
+            let sample = TextSample::of_texts([(text, 1)]);
+            ranked_on(&web, &candidates, Weights::default(), &sample)
+        }
+        None => ranked(&web, &candidates, Weights::default()),
+    };
     let for_other = |name: &str| {
         let other = order.iter().find(|ranked| ranked.names.family == name);
         other.and_then(|ranked| ranked.made_for.clone())

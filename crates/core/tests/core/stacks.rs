@@ -405,6 +405,39 @@ fn platforms_bring_families_for_what_the_web_font_lacks() {
     assert!(codes(&unserved).contains(&"unserved"));
 }
 
+/// What was measured in another's place may have letters that the other lacks; what has no
+/// regular face, and what is one of many, comes behind what a platform sets its own texts in.
+#[rstest]
+#[case::kazakh("Ferry Қазақ", "windows", &["Arial"], &[])]
+#[case::kazakh_on_macos("Ferry Қазақ", "macos", &[], &["Arial Black", "Arial"])]
+#[case::arabic("Ferry مرحبا ۋ", "macos", &["Geeza Pro"], &["Arial"])]
+#[case::arabic_on_windows("Ferry مرحبا ۋ", "windows", &["Arial"], &["Microsoft Sans Serif"])]
+#[case::devanagari("Ferry नमस्ते", "windows", &["Arial", "Nirmala UI"], &["Mangal"])]
+fn what_the_web_font_lacks_is_shown_in_text_faces(
+    #[case] text: &str,
+    #[case] platform: &str,
+    #[case] with: &[&str],
+    #[case] without: &[&str],
+) {
+    let web = sans();
+    let platform = platforms().iter().find(|known| known.name == platform);
+    let devices = [Device::built_in(platform.expect("a platform"))];
+    let built = Parts {
+        web: vec![&web],
+        text,
+        devices: &devices,
+        ..Parts::default()
+    }
+    .built();
+    let local = families(&built, EntryKind::Local);
+    for family in with {
+        assert!(local.contains(family), "{family}: {local:?}");
+    }
+    for family in without.iter().chain(&["Arial Black"]) {
+        assert!(!local.contains(family), "{family}: {local:?}");
+    }
+}
+
 #[test]
 fn an_unpinned_web_font_states_nothing() {
     let (web, pebbleroom) = (sans(), demo("installed/Pebbleroom-Regular.ttf"));
