@@ -588,6 +588,58 @@ mod tests {
         assert_eq!(differing(&layouts, &widths, u64::MAX).cost, 36);
     }
 
+    /// The first and the third paragraph at one size, the second at another: each size is asked
+    /// for its own pieces alone, and what is not set at it has no say.
+    #[test]
+    fn sizes_are_asked_for_what_is_set_at_them() {
+        let (_, web) = layouts();
+        let texts = ["one two six", "ten won few", "old new sea"];
+        let sample = TextSample::of_texts(texts.into_iter().map(|text| (text, 1)));
+        let columns = [20.0_f32, 10.0, 20.0].into_iter().enumerate();
+        let columns: Vec<Column> = columns
+            .map(|(paragraph, size)| Column {
+                paragraph,
+                size,
+                width: 4.0 * f64::from(size),
+                letter_spacing: 0.0,
+                weights: (1, 10),
+                lines: None,
+            })
+            .collect();
+        let layouts = Layouts::new(&sample, &web, &columns);
+        let mut asked = Vec::new();
+        let mut laid = layouts.laid(&PieceWidths {
+            whole: vec![9.0; web.whole.len()],
+            space: 0.0,
+        });
+        let found = layouts.differing(
+            &mut laid,
+            |size, pieces, widths| {
+                asked.push((layouts.sizes()[size], pieces.to_vec()));
+                // Too wide at the second size alone.
+                let width = if layouts.sizes()[size] == 10.0 {
+                    3.0
+                } else {
+                    2.0
+                };
+                for piece in pieces {
+                    widths.whole[*piece as usize] = width;
+                }
+                widths.space = web.space;
+            },
+            u64::MAX,
+        );
+        assert_eq!(
+            found.cost, 11,
+            "the second paragraph, by lines and by their count"
+        );
+        asked.sort_by(|one, other| one.0.total_cmp(&other.0));
+        assert_eq!(
+            asked,
+            [(10.0, vec![3, 4, 5]), (20.0, vec![0, 1, 2, 6, 7, 8])]
+        );
+    }
+
     #[rstest]
     #[case::less_differs((1, 9.0), (2, 0.0), true)]
     #[case::the_same_is_closer((2, 0.5), (2, 0.6), true)]
