@@ -12,3 +12,12 @@ mod server;
 pub use browser::Browser;
 pub use server::{HeldBack, Server};
 pub use tidy_lattice_browser::Engine;
+
+/// Each how manieth of its inputs a long check takes: every `many`th, the same in every run;
+/// all where `TIDY_LATTICE_ALL` is set.
+pub fn every(many: usize) -> usize {
+    match std::env::var_os("TIDY_LATTICE_ALL") {
+        Some(_) => 1,
+        None => many,
+    }
+}

@@ -33,6 +33,19 @@ pub fn face_of_file(named: &Path, access: Access<'_>) -> Result<Face, ProjectErr
         .map_err(|error| ProjectError::Font { path, error })
 }
 
+/// A font file with all of its faces; a card is no such thing.
+///
+/// # Errors
+///
+/// [`ProjectError`] where there is no such file, or it is no font.
+pub fn font_file(path: &Path, access: Access<'_>) -> Result<FontFile, ProjectError> {
+    let bytes = font_bytes(path, access)?;
+    FontFile::read(bytes, access.limits).map_err(|error| ProjectError::Font {
+        path: path.to_owned(),
+        error,
+    })
+}
+
 fn card(path: PathBuf, bytes: &[u8]) -> Result<Face, ProjectError> {
     if bytes.len() as u64 > Card::LARGEST {
         return Err(ProjectError::Unreadable {

@@ -1,12 +1,13 @@
 //! The fonts that are installed on this device.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashMap};
+use std::ffi::CString;
 use std::fs;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
-use fontconfig::Fontconfig;
+use fontconfig::{FC_FAMILY, FC_LANG, Fontconfig, Pattern};
 use tidy_lattice_core::font::FacePick;
-use tidy_lattice_core::platform::SAME_METRICS;
+use tidy_lattice_core::platform::{GenericFamilies, SAME_METRICS};
 
 use super::ProjectError;
 use super::fonts::NamedFile;
@@ -39,15 +40,79 @@ const BY_SCRIPT: [(&str, &str, &str); 11] = [
     ("Kore", "sans-serif", "Noto Sans CJK KR"),
 ];
 
+/// The language for which Firefox asks in texts of each script, whatever their own is
+/// (`MozLangGroups`).
+const LANGUAGE_OF: [(&str, &str); 24] = [
+    ("Arab", "ar"),
+    ("Armn", "hy"),
+    ("Beng", "bn"),
+    ("Cyrl", "ru"),
+    ("Deva", "hi"),
+    ("Ethi", "am"),
+    ("Geor", "ka"),
+    ("Grek", "el"),
+    ("Gujr", "gu"),
+    ("Guru", "pa"),
+    ("Hans", "zh-cn"),
+    ("Hant", "zh-tw"),
+    ("Hebr", "he"),
+    ("Jpan", "ja"),
+    ("Khmr", "km"),
+    ("Knda", "kn"),
+    ("Kore", "ko"),
+    ("Mlym", "ml"),
+    ("Orya", "or"),
+    ("Sinh", "si"),
+    ("Taml", "ta"),
+    ("Telu", "te"),
+    ("Thai", "th"),
+    ("Tibt", "bo"),
+];
+
 /// The fonts that are installed here.
-pub struct Installed(fontdb::Database);
+pub struct Installed {
+    /// As the system lists them.
+    faces: Vec<InstalledFile>,
+    /// Their places in the list, by path and number in the file.
+    places: HashMap<(PathBuf, u32), usize>,
+}
+
+/// A face in a file.
+struct InstalledFile {
+    /// With every link followed.
+    path: PathBuf,
+    index: u32,
+    /// Its names in all languages.
+    families: Vec<String>,
+}
 
 impl Installed {
     /// Asks the system where its fonts are, and reads their names.
     pub fn scan() -> Self {
         let mut fonts = fontdb::Database::new();
         fonts.load_system_fonts();
-        Installed(fonts)
+        // Each file is looked up once, whatever it holds.
+        let mut real: HashMap<PathBuf, Option<PathBuf>> = HashMap::new();
+        let mut faces = Vec::new();
+        let mut places = HashMap::new();
+        for face in fonts.faces() {
+            let fontdb::Source::File(path) = &face.source else {
+                continue;
+            };
+            let found = real.entry(path.clone());
+            let Some(path) = found.or_insert_with(|| fs::canonicalize(path).ok()) else {
+                continue;
+            };
+            places
+                .entry((path.clone(), face.index))
+                .or_insert(faces.len());
+            faces.push(InstalledFile {
+                path: path.clone(),
+                index: face.index,
+                families: face.families.iter().map(|(name, _)| name.clone()).collect(),
+            });
+        }
+        Installed { faces, places }
     }
 
     /// The families that generic families stand for here, as Chromium has it.
@@ -86,6 +151,43 @@ impl Installed {
         generics
     }
 
+    /// What generic families stand for in Firefox, which asks fontconfig for each in a language
+    /// of the text (`gfxFcPlatformFontList`).
+    pub fn generics_in_firefox(&self) -> GenericFamilies {
+        let Some(config) = Fontconfig::new() else {
+            return GenericFamilies::default();
+        };
+        let of = |language: &str| -> BTreeMap<String, String> {
+            let found = GENERICS.iter().filter_map(|(keyword, _)| {
+                let family = self.first_for(&config, keyword, language)?;
+                Some(((*keyword).to_owned(), family))
+            });
+            found.collect()
+        };
+        let generic = of("en");
+        let generic_for = LANGUAGE_OF.iter().filter_map(|(script, language)| {
+            let own = of(language);
+            (own != generic).then(|| ((*script).to_owned(), own))
+        });
+        GenericFamilies {
+            generic_for: generic_for.collect(),
+            generic,
+        }
+    }
+
+    /// What fontconfig finds for a family in a language.
+    fn first_for(&self, config: &Fontconfig, family: &str, language: &str) -> Option<String> {
+        let mut pattern = Pattern::new(config).ok()?;
+        let [family, language] = [family, language].map(|text| CString::new(text).ok());
+        pattern.add_string(FC_FAMILY, &family?).ok()?;
+        pattern.add_string(FC_LANG, &language?).ok()?;
+        // What the user's rules and the defaults add comes in here.
+        let found = pattern.font_match().ok()?;
+        let path = fs::canonicalize(found.filename().ok()?).ok()?;
+        let index = u32::try_from(found.face_index().ok()? & 0xffff).ok()?;
+        self.families_of(&path, index).first().cloned()
+    }
+
     /// The families that are shown in place of others of the same metrics, which are
     /// not here.
     pub fn aliases(&self) -> BTreeMap<String, String> {
@@ -106,12 +208,7 @@ impl Installed {
         let found = config.find(asked, None).ok()?;
         let index = u32::try_from(found.index.unwrap_or(0) & 0xffff).ok()?;
         let path = fs::canonicalize(&found.path).ok()?;
-        let face = self.0.faces().find(|face| {
-            face.index == index
-                && matches!(&face.source, fontdb::Source::File(known)
-                    if fs::canonicalize(known).is_ok_and(|known| known == path))
-        })?;
-        let family = face.families.first()?.0.clone();
+        let family = self.families_of(&path, index).first()?.clone();
         let same = |name: &str| family.eq_ignore_ascii_case(name);
         let alike = SAME_METRICS.iter().any(|alike| {
             alike.iter().any(|name| name.eq_ignore_ascii_case(asked))
@@ -124,21 +221,27 @@ impl Installed {
 
     /// The installed family called `name`, as it calls itself.
     fn known(&self, name: &str) -> Option<String> {
-        let mut families = self.0.faces().flat_map(|face| &face.families);
-        let found = families.find(|(family, _)| family.eq_ignore_ascii_case(name));
-        found.map(|(family, _)| family.clone())
+        let mut families = self.faces.iter().flat_map(|face| &face.families);
+        families
+            .find(|family| family.eq_ignore_ascii_case(name))
+            .cloned()
     }
 
     /// The families that a face is found by: those of every language.
-    pub fn families_of(&self, file: &NamedFile) -> Vec<String> {
-        let index = file.pick.as_ref().map_or(0, |pick| pick.index);
-        let face = self.0.faces().find(|face| {
-            face.index == index
-                && matches!(&face.source, fontdb::Source::File(known)
-                    if fs::canonicalize(known).is_ok_and(|known| known == file.path))
-        });
-        let families = face.map(|face| face.families.iter().map(|(name, _)| name.clone()));
-        families.into_iter().flatten().collect()
+    pub fn families_of(&self, path: &Path, index: u32) -> &[String] {
+        let place = self.places.get(&(path.to_owned(), index));
+        place.map_or(&[], |place| &self.faces[*place].families)
+    }
+
+    /// The numbers of the faces in each file, in order of path and number.
+    pub fn files(&self) -> BTreeMap<&Path, Vec<u32>> {
+        let mut files: BTreeMap<&Path, Vec<u32>> = BTreeMap::new();
+        let mut faces: Vec<_> = self.places.keys().collect();
+        faces.sort();
+        for (path, index) in faces {
+            files.entry(path).or_default().push(*index);
+        }
+        files
     }
 
     /// The files of every face, in order of path and number.
@@ -151,7 +254,7 @@ impl Installed {
         let files = self.matching(|face| {
             face.families
                 .iter()
-                .any(|(family, _)| family.eq_ignore_ascii_case(name))
+                .any(|family| family.eq_ignore_ascii_case(name))
         });
         if files.is_empty() {
             return Err(ProjectError::Usage(format!(
@@ -162,22 +265,15 @@ impl Installed {
         Ok(files)
     }
 
-    fn matching(&self, wanted: impl Fn(&fontdb::FaceInfo) -> bool) -> Vec<NamedFile> {
-        let mut files: Vec<(PathBuf, u32)> = self
-            .0
-            .faces()
-            .filter(|face| wanted(face))
-            .filter_map(|face| match &face.source {
-                fontdb::Source::File(path) => Some((fs::canonicalize(path).ok()?, face.index)),
-                _ => None,
-            })
-            .collect();
+    fn matching(&self, wanted: impl Fn(&InstalledFile) -> bool) -> Vec<NamedFile> {
+        let faces = self.faces.iter().filter(|face| wanted(face));
+        let mut files: Vec<(&PathBuf, u32)> = faces.map(|face| (&face.path, face.index)).collect();
         files.sort();
         files.dedup();
         files
             .into_iter()
             .map(|(path, index)| NamedFile {
-                path,
+                path: path.clone(),
                 pick: Some(FacePick {
                     index,
                     position: None,
@@ -191,9 +287,9 @@ impl Installed {
     fn near(&self, name: &str) -> String {
         let words: Vec<String> = name.split_whitespace().map(str::to_lowercase).collect();
         let mut families: Vec<&str> = self
-            .0
-            .faces()
-            .flat_map(|face| face.families.iter().map(|(family, _)| family.as_str()))
+            .faces
+            .iter()
+            .flat_map(|face| face.families.iter().map(String::as_str))
             .filter(|family| {
                 let family = family.to_lowercase();
                 words

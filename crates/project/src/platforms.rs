@@ -4,14 +4,14 @@
 use std::path::{Path, PathBuf};
 
 use rayon::prelude::*;
-use tidy_lattice_core::font::{Card, Engines, Face, name_text};
+use tidy_lattice_core::font::{Card, Engines, Face, FacePick, name_text};
 use tidy_lattice_core::platform::{
     self, Definition, DefinitionError, Found, InstalledFace, Looked, OwnFamilies, Platform,
     as_face, find,
 };
 
 use super::folders::font_files_and_cards;
-use super::fonts::face_of_file;
+use super::fonts::{face_of_file, font_file};
 use super::installed::Installed;
 use super::{Access, ProjectError};
 
@@ -78,28 +78,39 @@ pub fn platform(
 /// [`ProjectError::Platform`], which says what cannot be.
 pub fn here(access: Access<'_>) -> Result<Platform, ProjectError> {
     let fonts = Installed::scan();
-    let files = fonts.all();
-    let faces: Vec<InstalledFace> = files
+    let files: Vec<(&Path, Vec<u32>)> = fonts.files().into_iter().collect();
+    let of_files: Vec<Vec<InstalledFace>> = files
         .par_iter()
-        .filter_map(|file| {
-            let index = file.pick.as_ref().map_or(0, |pick| pick.index);
-            let named = format!("{}#{index}", file.path.display());
-            // Fonts that cannot be read serve nobody. Of the others only this is kept:
-            // all of them together are larger than what is asked of them.
-            let face = face_of_file(Path::new(&named), access).ok()?;
-            let mut installed = InstalledFace::of(&face, named);
-            // The old name of the family, which holds weight and width, is one too.
-            let old = face
-                .font()
-                .and_then(|font| name_text(font, 1, LONGEST_NAME));
-            for name in fonts.families_of(file).into_iter().chain(old) {
-                if !installed.families.contains(&name) {
-                    installed.families.push(name);
+        .map(|(path, indices)| {
+            // Fonts that cannot be read serve nobody.
+            let Ok(file) = font_file(path, access) else {
+                return Vec::new();
+            };
+            // Each file is read once, for all of its faces, and only this is kept: all files
+            // together are larger than what is asked of them.
+            let faces = indices.iter().filter_map(|index| {
+                let pick = FacePick {
+                    index: *index,
+                    position: None,
+                };
+                let face = Face::open(&file, &pick).ok()?;
+                let named = format!("{}#{index}", path.display());
+                let mut installed = InstalledFace::of(&face, named);
+                // The old name of the family, which holds weight and width, is one too.
+                let old = face
+                    .font()
+                    .and_then(|font| name_text(font, 1, LONGEST_NAME));
+                for name in fonts.families_of(path, *index).iter().cloned().chain(old) {
+                    if !installed.families.contains(&name) {
+                        installed.families.push(name);
+                    }
                 }
-            }
-            Some(installed)
+                Some(installed)
+            });
+            faces.collect()
         })
         .collect();
+    let faces: Vec<InstalledFace> = of_files.into_iter().flatten().collect();
     let known = |family: &String| faces.iter().any(|face| face.families.contains(family));
     let definition = Definition {
         extends: None,
@@ -123,10 +134,15 @@ pub fn here(access: Access<'_>) -> Result<Platform, ProjectError> {
         families: Vec::new(),
     };
     let assembled = definition.assemble("here", |_| None, &faces);
-    assembled.map_err(|error| ProjectError::Platform {
+    let mut here = assembled.map_err(|error| ProjectError::Platform {
         path: PathBuf::from("here"),
         error,
-    })
+    })?;
+    let in_firefox = fonts.generics_in_firefox();
+    if !in_firefox.generic.is_empty() {
+        here.generic_in.insert("Firefox".to_owned(), in_firefox);
+    }
+    Ok(here)
 }
 
 /// Reads the definition at `path`; fonts and cards lie beside it.

@@ -5,7 +5,7 @@ use std::fs;
 use std::path::Path;
 
 use rstest::rstest;
-use tidy_lattice_browser_checks::fonts;
+use tidy_lattice_browser_checks::{every, fonts};
 use tidy_lattice_core::font::{Card, CardSource, Face};
 use tidy_lattice_core::lattice::{Fit, GapCause, cover, fit};
 use tidy_lattice_core::need::Need;
@@ -109,7 +109,7 @@ fn cards_serve_and_measure_as_their_fonts() {
         .into_iter()
         .map(|text| (text.clone(), Need::gather(std::slice::from_ref(&text))))
         .collect();
-    let fonts = fonts::installed();
+    let fonts: Vec<_> = fonts::installed().into_iter().step_by(every(4)).collect();
     let threads = std::thread::available_parallelism().map_or(1, usize::from);
     let mut tally = Tally::default();
     std::thread::scope(|scope| {
@@ -135,7 +135,7 @@ fn cards_serve_and_measure_as_their_fonts() {
         tally.faces, tally.texts, tally.worst, tally.unknown_words
     );
     assert!(tally.failed.is_empty(), "{}", tally.failed.join("\n"));
-    assert!(tally.texts > 1000, "too few texts were measured");
+    assert!(tally.texts > 1000 / every(4), "too few texts were measured");
 }
 
 #[rstest]

@@ -3,6 +3,7 @@
 //! shows its signs and nothing else.
 
 use std::process::Command;
+use std::sync::LazyLock;
 
 use rstest::rstest;
 use tidy_lattice_browser_checks::{Browser, Engine, Server};
@@ -15,6 +16,8 @@ use crate::shown_fonts::shown_fonts;
 const ROLE: &str = "notices";
 
 /// The style sheet and the value of `font-family` that `build` makes.
+static BUILT: LazyLock<(String, String)> = LazyLock::new(built);
+
 fn built() -> (String, String) {
     let folder = tempfile::tempdir().expect("a folder");
     let program = program();
@@ -38,7 +41,7 @@ fn built() -> (String, String) {
 
 /// Serves a page in the stack, with the demo's fonts if `fonts`.
 fn page(server: &Server, fonts: bool) -> String {
-    let (css, family) = built();
+    let (css, family) = &*BUILT;
     for font in ["Regular", "Bold", "Italic"] {
         let path = format!("fonts/SkerrymarkSans-{font}.ttf");
         if fonts {

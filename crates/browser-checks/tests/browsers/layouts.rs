@@ -10,7 +10,7 @@ use std::path::PathBuf;
 use std::sync::Arc;
 
 use tidy_lattice_browser::{Comparison, Differs, Judged};
-use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
+use tidy_lattice_browser_checks::{Browser, Engine, Server, every, fonts};
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{WebFace, WebFile};
 use tidy_lattice_core::page::{Files, OpenedFile, Unread, read_flow};
@@ -184,7 +184,7 @@ fn check(
     });
     let shapers = Shapers::default();
     let mut row = Row::default();
-    for width in WIDTHS {
+    for width in WIDTHS.into_iter().step_by(every(3)) {
         let viewport = Viewport::screen(width as f32, HEIGHT as f32);
         let page = read_flow(&html, "page.html", &NoFiles, viewport);
         let web: Vec<WebFace> = page

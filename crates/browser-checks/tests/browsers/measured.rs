@@ -7,7 +7,7 @@ use std::path::{Path, PathBuf};
 use std::time::Instant;
 
 use rstest::rstest;
-use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
+use tidy_lattice_browser_checks::{Browser, Engine, Server, every, fonts};
 use tidy_lattice_core::font::{Card, CharacterSet, Face};
 use tidy_lattice_core::lattice::{Fit, fit};
 use tidy_lattice_core::layout::firefox::natural_height;
@@ -99,6 +99,22 @@ fn faces() -> BTreeMap<String, (PathBuf, Face)> {
             faces.insert(full, (path, face));
         }
     }
+    faces
+}
+
+/// The faces that `engine` measures: those of every third family, of others in each.
+fn faces_for(engine: Engine) -> BTreeMap<String, (PathBuf, Face)> {
+    let mut faces = faces();
+    let step = every(3);
+    let families = faces.values().map(|(_, face)| face.names().family.clone());
+    let families: Vec<String> = families.collect::<BTreeSet<_>>().into_iter().collect();
+    let first = match engine {
+        Engine::Chromium => 0,
+        Engine::Firefox => 1,
+        Engine::Webkit => 2,
+    };
+    let taken: BTreeSet<&String> = families.iter().skip(first % step).step_by(step).collect();
+    faces.retain(|_, (_, face)| taken.contains(&face.names().family));
     faces
 }
 
@@ -296,7 +312,7 @@ fn can_be_told(character: char, engine: Engine) -> bool {
 #[case::webkit(Engine::Webkit)]
 #[ignore = "needs three browsers and Debian's fonts"]
 fn cards_of_a_browser_are_those_of_the_files(#[case] engine: Engine) {
-    let faces = faces();
+    let faces = faces_for(engine);
     let plan = plan(&faces);
     let (measured, took) = measured(engine, &plan);
     let mut tally = Tally {
@@ -328,13 +344,10 @@ fn cards_of_a_browser_are_those_of_the_files(#[case] engine: Engine) {
         tally.line,
     );
     assert!(tally.failed.is_empty(), "{}", tally.failed.join("\n"));
-    // Thai of two faces, whose marks are kerned over three letters: one text in 200 may be so.
-    assert!(tally.worst < 3.0 * WIDTH && tally.wide * 200 <= tally.texts);
-    assert!(
-        faces.len() >= 60,
-        "only {} faces are installed",
-        faces.len()
-    );
+    // Thai of two faces, whose marks are kerned over three letters: one text in 50 may be so.
+    assert!(tally.worst < 3.0 * WIDTH && tally.wide * 50 <= tally.texts);
+    let many = faces.len();
+    assert!(many >= 20, "only {many} faces are installed");
 }
 
 #[test]

@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use std::time::Duration;
 
 use serde::Deserialize;
-use tidy_lattice_browser_checks::{Browser, Engine, Server, fonts};
+use tidy_lattice_browser_checks::{Browser, Engine, Server, every, fonts};
 
 use crate::pairs::{FAMILY, PAIRS, PARAGRAPHS, Pair, Wish, stack, stand_in, style_of};
 
@@ -43,12 +43,13 @@ fn stand_ins_keep_pages_where_they_are() {
         SIZES.len(),
         WIDTHS.len()
     );
-    for pair in PAIRS {
+    let pairs: Vec<Pair<'_>> = PAIRS.into_iter().step_by(every(3)).collect();
+    for pair in pairs.iter().copied() {
         let mut row = String::new();
         for (index, slices) in [None, Some(1), Some(6)].into_iter().enumerate() {
             let pages = pages(&browser, &server, pair, slices);
             let mean = pages.iter().map(|page| page.shift).sum::<f64>() / pages.len() as f64;
-            means[index] += mean / PAIRS.len() as f64;
+            means[index] += mean / pairs.len() as f64;
             let moved: usize = pages.iter().map(changed).sum();
             let of: usize = pages.iter().map(|page| page.after.len()).sum();
             let name = match slices {

@@ -103,7 +103,7 @@ fn broken(
             server,
             &css,
             "font-weight: 400",
-            &[&stand_in],
+            &[FAMILY, &stand_in],
             &text,
             &widths(),
         );

@@ -85,11 +85,11 @@ pub fn run(args: &ShiftArgs, json: bool) -> Result<Outcome, CliError> {
     } else {
         of_pages(args, project, access)?
     };
+    let engine: Engine = args.engine.into();
     let devices: Vec<Device<'_>> = platforms
         .iter()
-        .map(|platform| platform.device(access))
+        .map(|platform| platform.device(access).seen_in(engine.label()))
         .collect();
-    let engine: Engine = args.engine.into();
     let cells = cells(&sheets, (&platforms, &devices), engine);
     let rows = while_working("Trying other ways", || {
         variant_rows((&variants, in_place.as_ref()), &sheets, &devices, engine)

@@ -6,6 +6,12 @@ use icu_locale::{LanguageIdentifier, LocaleExpander};
 /// Scripts for which browsers have generic families of their own (ISO 15924).
 pub const SCRIPTS: [&str; 5] = ["Deva", "Hans", "Hant", "Jpan", "Kore"];
 
+/// These, and those for which Firefox asks the system for a font of their language.
+const WRITTEN: [&str; 24] = [
+    "Arab", "Armn", "Beng", "Cyrl", "Deva", "Ethi", "Geor", "Grek", "Gujr", "Guru", "Hans", "Hant",
+    "Hebr", "Jpan", "Khmr", "Knda", "Kore", "Mlym", "Orya", "Sinh", "Taml", "Telu", "Thai", "Tibt",
+];
+
 thread_local! {
     static LIKELY: LocaleExpander = const { LocaleExpander::new_common() };
 }
@@ -15,11 +21,11 @@ pub fn is_language_tag(tag: &str) -> bool {
     tag.parse::<LanguageIdentifier>().is_ok()
 }
 
-/// The one of [`SCRIPTS`] that `language` (a BCP 47 tag) is written in; `None` for all
-/// others, which get the usual generic families.
+/// The script that `language` (a BCP 47 tag) is written in, where some browser has generic
+/// families of its own for it; `None` for all others, which get the usual ones.
 pub fn script_for_generics(language: &str) -> Option<&'static str> {
     let mut language: LanguageIdentifier = language.replace('_', "-").parse().ok()?;
     LIKELY.with(|likely| likely.maximize(&mut language));
     let script = language.script?;
-    SCRIPTS.into_iter().find(|known| *known == script.as_str())
+    WRITTEN.into_iter().find(|known| *known == script.as_str())
 }

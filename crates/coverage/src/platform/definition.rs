@@ -287,6 +287,7 @@ impl Definition {
             engines: definition.engines,
             generic: definition.generic,
             generic_for: definition.generic_for,
+            generic_in: BTreeMap::new(),
             own: definition.own,
             aliases: definition.alias,
             families,

@@ -1,6 +1,6 @@
 //! A platform with the measurements of its faces at hand.
 
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use tidy_lattice_documents::style::matching::FaceTraits;
@@ -10,12 +10,17 @@ use tidy_lattice_glyphs::font::{Card, Face, Slope};
 use super::{Family, Found, Known, Platform, PlatformFace};
 use crate::platform::as_face;
 
+/// Families by the keywords of generic ones.
+type ByKeyword = BTreeMap<String, String>;
+
 /// Where the measurements of a platform's faces come from.
 pub type Measure<'a> = dyn Fn(Found<'_>) -> Option<Face> + Send + Sync + 'a;
 
 /// A platform whose faces can be looked at.
 pub struct Device<'a> {
     platform: &'a Platform,
+    /// The engine of the browser, by name, where it is known.
+    engine: Option<&'static str>,
     measure: Box<Measure<'a>>,
     measured: Mutex<HashMap<String, Option<Arc<Face>>>>,
 }
@@ -36,9 +41,16 @@ impl<'a> Device<'a> {
     ) -> Self {
         Device {
             platform,
+            engine: None,
             measure: Box::new(measure),
             measured: Mutex::default(),
         }
+    }
+
+    /// As a browser of `engine` has it: `Chromium`, `Firefox`, `WebKit`.
+    pub fn seen_in(mut self, engine: &'static str) -> Self {
+        self.engine = Some(engine);
+        self
     }
 
     /// The platform.
@@ -63,20 +75,30 @@ impl<'a> Device<'a> {
     /// The family that a generic family stands for, in texts of `script` (one of
     /// [`SCRIPTS`](super::SCRIPTS)) where that has its own.
     pub fn generic(&self, keyword: &str, script: Option<&str>) -> Option<&'a Family> {
-        let own = script.and_then(|script| self.platform.generic_for.get(script)?.get(keyword));
-        self.family(own.or_else(|| self.platform.generic.get(keyword))?)
+        let (usual, by_script) = self.generics();
+        let own = script.and_then(|script| by_script.get(script)?.get(keyword));
+        self.family(own.or_else(|| usual.get(keyword))?)
+    }
+
+    /// What generic families stand for in the engine: usually, and by script.
+    fn generics(&self) -> (&'a ByKeyword, &'a BTreeMap<String, ByKeyword>) {
+        let own = self
+            .engine
+            .and_then(|engine| self.platform.generic_in.get(engine));
+        match own {
+            Some(own) => (&own.generic, &own.generic_for),
+            None => (&self.platform.generic, &self.platform.generic_for),
+        }
     }
 
     /// The script of `language` where it has generic families of its own here.
     pub fn script_for(&self, language: Option<&str>) -> Option<&'static str> {
-        if self.platform.generic_for.is_empty() {
+        let (_, by_script) = self.generics();
+        if by_script.is_empty() {
             return None;
         }
         let script = super::script_for_generics(language?)?;
-        self.platform
-            .generic_for
-            .contains_key(script)
-            .then_some(script)
+        by_script.contains_key(script).then_some(script)
     }
 
     /// The face that `local(name)` means: by full or PostScript name.

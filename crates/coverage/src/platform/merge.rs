@@ -146,6 +146,7 @@ impl Platform {
             engines: if says_engines { engines } else { self.engines },
             generic: over(&self.generic, own.generic),
             generic_for,
+            generic_in: self.generic_in.clone(),
             own: if own.own.is_empty() {
                 self.own.clone()
             } else {

@@ -55,6 +55,9 @@ pub struct Platform {
     /// Those that texts in some scripts get in their place, by the script (ISO 15924).
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub generic_for: BTreeMap<String, BTreeMap<String, String>>,
+    /// Both in an engine that has its own, by its name.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub generic_in: BTreeMap<String, GenericFamilies>,
     /// The families of its own texts.
     #[serde(skip_serializing_if = "OwnFamilies::is_empty")]
     pub own: OwnFamilies,
@@ -63,6 +66,16 @@ pub struct Platform {
     pub aliases: BTreeMap<String, String>,
     /// The installed families, by name.
     pub families: Vec<Family>,
+}
+
+/// What generic families stand for, by their CSS keywords.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, schemars::JsonSchema)]
+pub struct GenericFamilies {
+    /// In all texts but those below.
+    pub generic: BTreeMap<String, String>,
+    /// In texts of some scripts, by the script (ISO 15924).
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub generic_for: BTreeMap<String, BTreeMap<String, String>>,
 }
 
 /// A family of a platform.

@@ -50,7 +50,6 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
         }
     }
     let roots = roots(&pages);
-    let device = platform.device(access);
     let shapers = Shapers::default();
     let mut proved = Proved {
         platform: platform.platform.title.clone(),
@@ -69,6 +68,8 @@ pub fn run(args: &ProveArgs, json: bool) -> Result<Outcome, CliError> {
     let progress = Progress::start("Proving", steps);
     for browser in &args.browsers {
         let launch = launch(args, (*browser).into(), fonts.as_ref());
+        let device = platform.device(access);
+        let device = device.seen_in(launch.engine.model().label());
         let prover = run::Prover {
             args,
             pages: &pages,
