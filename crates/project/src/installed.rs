@@ -159,7 +159,12 @@ impl Installed {
         };
         let of = |language: &str| -> BTreeMap<String, String> {
             let found = GENERICS.iter().filter_map(|(keyword, _)| {
-                let family = self.first_for(&config, keyword, language)?;
+                // Where the desktop names no font of its own.
+                let asked = match *keyword {
+                    "system-ui" => "sans",
+                    other => other,
+                };
+                let family = self.first_for(&config, asked, language)?;
                 Some(((*keyword).to_owned(), family))
             });
             found.collect()

@@ -4,7 +4,7 @@ use std::fmt::Write as _;
 use std::process::Command;
 
 use rstest::rstest;
-use tidy_lattice_browser_checks::{Browser, Engine, Server};
+use tidy_lattice_browser_checks::{Browser, Engine, Server, every};
 
 use crate::looks::program;
 use crate::shown_fonts::shown_fonts;
@@ -23,7 +23,7 @@ const TEXTS: [&str; 6] = ["Hamburg", "漢字", "かな", "한국", "नमस्
 #[ignore = "needs Chromium, Debian's fonts and the built program; .ci/run has them"]
 fn generic_families_are_those_of_the_language() {
     let mut paragraphs = String::new();
-    for language in LANGUAGES {
+    for language in LANGUAGES.into_iter().step_by(every(2)) {
         for generic in GENERICS {
             for text in TEXTS {
                 let _ = writeln!(
@@ -42,7 +42,7 @@ fn generic_families_are_those_of_the_language() {
     let mut shown = shown.iter();
     let folder = tempfile::tempdir().expect("a folder");
     let (mut pairs, mut faults) = (0, Vec::new());
-    for language in LANGUAGES {
+    for language in LANGUAGES.into_iter().step_by(every(2)) {
         for generic in GENERICS {
             let options = ["--stack", generic, "-p", "here", "--language", language];
             for (said, text) in said_of(&TEXTS, &options, folder.path()).iter().zip(TEXTS) {
@@ -90,7 +90,7 @@ fn texts_in_generic_families_are_as_wide_as_foretold(#[case] engine: &str) {
         for generic in GENERICS {
             let _ = write!(
                 page,
-                "<p lang={language} style=\"font-family: {generic}\">{text}</p>"
+                "<p lang={language} style=\"font: 20px {generic}\">{text}</p>"
             );
         }
     }

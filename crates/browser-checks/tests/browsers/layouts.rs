@@ -84,6 +84,7 @@ fn pages_are_laid_out_as_chromium_does() {
         "{:<28} {:<27} {:<11} layouts  counts off  breaks off  widths off  heights off  scores off",
         "web font", "installed font", "language"
     );
+    let mut rows = 0;
     for (web, local) in PAIRS {
         let (web_path, local_path) = (fonts::named(web), fonts::named(local));
         let (web_face, local_face) = (fonts::web_face(&web_path), fonts::face(&local_path));
@@ -96,6 +97,10 @@ fn pages_are_laid_out_as_chromium_does() {
                 !one.split_once(':')
                     .is_some_and(|(font, tag)| web.starts_with(font) && tag == language)
             }) {
+                continue;
+            }
+            rows += 1;
+            if rows % every(2) != 0 {
                 continue;
             }
             let pair = Pair {

@@ -425,7 +425,8 @@ impl Drop for OwnFonts {
 fn fonts_in_the_home_folder_are_installed(#[case] engine: Engine) {
     // What `here` finds a browser must find, too, though it has a home of its own.
     let home = std::env::var_os("HOME").map(PathBuf::from).expect("a home");
-    let own = OwnFonts(home.join(".fonts/tidy-lattice-check"));
+    let own = format!(".fonts/tidy-lattice-check-{}", engine.label());
+    let own = OwnFonts(home.join(own));
     let folder = &own.0;
     fs::create_dir_all(folder).expect("a folder");
     let bytes = tidy_lattice_demo::file("installed/Pebbleroom-Regular.ttf").expect("a font");

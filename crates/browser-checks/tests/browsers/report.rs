@@ -12,19 +12,18 @@ use crate::looks::{LOOKS, assert_for_everybody, opened, program};
 /// The page that `report` writes.
 fn report() -> Vec<u8> {
     let folder = tempfile::tempdir().expect("a folder");
-    let program = program();
-    for arguments in [["demo", "."].as_slice(), &["report"]] {
-        let run = Command::new(&program)
-            .args(arguments)
-            .current_dir(folder.path())
-            .output();
-        let run = run.expect("the built program");
-        assert!(
-            run.status.code() < Some(2),
-            "{}",
-            String::from_utf8_lossy(&run.stderr)
-        );
+    for (path, bytes) in tidy_lattice_demo::files() {
+        let path = folder.path().join(path);
+        std::fs::create_dir_all(path.parent().expect("a folder")).expect("a folder");
+        std::fs::write(path, bytes).expect("a file of the demo");
     }
+    let run = Command::new(program())
+        .arg("report")
+        .current_dir(folder.path())
+        .output()
+        .expect("the built program");
+    let told = String::from_utf8_lossy(&run.stderr);
+    assert!(run.status.code() < Some(2), "{told}");
     std::fs::read(folder.path().join("report.html")).expect("the report")
 }
 

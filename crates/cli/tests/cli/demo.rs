@@ -42,8 +42,7 @@ fn the_demo_answers_both_questions_and_leaves_a_project() {
 
 #[test]
 fn each_device_of_the_demo_gets_the_stand_in_meant_for_it() {
-    let workshop = Workshop::new();
-    assert_eq!(workshop.run("demo tern").status, 0);
+    let workshop = Workshop::with_demo();
     let built = workshop
         .command()
         .current_dir(workshop.path("tern"))
@@ -84,8 +83,7 @@ fn each_device_of_the_demo_gets_the_stand_in_meant_for_it() {
 
 #[test]
 fn the_demo_runs_again_but_spares_changed_files() {
-    let workshop = Workshop::new();
-    assert_eq!(workshop.run("demo tern").status, 0);
+    let workshop = Workshop::with_demo();
     assert_eq!(workshop.run("demo tern").status, 0);
     workshop.write("tern/texts/en.txt", "mine");
     workshop.run("demo tern").failed(4, &["en.txt", "--force"]);

@@ -17,7 +17,7 @@ use tidy_lattice_layout::firefox::{AdjustedLines, Design};
 
 use super::firefox_lines::{FirefoxLines, Values};
 use super::score::Score;
-use super::sizes::Sizes;
+use super::sizes::{Sizes, largest_even_factor};
 
 /// Where candidates for a pinned value lie, in % of an em.
 #[derive(Debug, Clone, Copy)]
@@ -119,8 +119,8 @@ pub fn fit_lines(request: &LineRequest) -> LineFit {
     // The line's parts, whether its gap is folded, and how much taller it is.
     let mut ways = vec![(plain, false, NEAR, 0.0), (folded, true, NEAR, 0.0)];
     // Without room for the em no descent helps; a little less than asked for does at
-    // nearly all sizes.
-    if room <= 0.01 {
+    // nearly all sizes, and what there is at the sizes in use does there.
+    if room <= 0.01 || has_room_in_use(request) {
         ways.extend([(plain, false, FAR, 0.0), (folded, true, FAR, 0.0)]);
     }
     let more = room.min(request.taller);
@@ -171,6 +171,15 @@ fn room_lacking(request: &LineRequest) -> f64 {
         .iter()
         .map(|face| face.size_adjust / 100.0);
     sizes.fold(0.0, f64::max) + EM_ROUNDED_UP - (web.ascent + web.descent + web.line_gap)
+}
+
+/// Whether Firefox has room for the largest stand-in at the sizes in use.
+fn has_room_in_use(request: &LineRequest) -> bool {
+    let web = request.web;
+    let line = web.ascent + web.descent + web.line_gap;
+    let most = largest_even_factor(line, &request.sizes);
+    let mut faces = request.stand_ins.iter();
+    faces.all(|face| face.size_adjust / 100.0 <= most)
 }
 
 /// The lines of the faces beside the web font, which is `pinned`.

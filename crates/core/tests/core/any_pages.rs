@@ -7,6 +7,7 @@ use tidy_lattice_core::layout::flow::Laid;
 use tidy_lattice_core::page::{FlowKind, FlowPage};
 
 use crate::laid::laid_by;
+use crate::material::cases;
 
 const PARTS: [&str; 26] = [
     "word",
@@ -80,13 +81,7 @@ fn pieces(laid: &Laid) -> usize {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig {
-        cases: 600,
-        // The same cases each time; no file is written beside the tests.
-        rng_seed: proptest::test_runner::RngSeed::Fixed(0x7ED3),
-        failure_persistence: None,
-        ..ProptestConfig::default()
-    })]
+    #![proptest_config(cases(600))]
 
     #[test]
     fn paragraphs_of_anything_are_laid_out(

@@ -5,6 +5,7 @@ use tidy_lattice_core::layout::Engine;
 use tidy_lattice_core::shift::{Foretold, ForetoldLine};
 
 use crate::laid::laid_by;
+use crate::material::cases;
 
 fn lines(engine: Engine, css: &str, body: &str) -> Vec<ForetoldLine> {
     let (page, laid) = laid_by(engine, css, &format!("<div id=t>{body}</div>"));
@@ -29,13 +30,7 @@ fn without_blanks(text: &str) -> String {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig {
-        cases: 60,
-        // The same cases each time; no file is written beside the tests.
-        rng_seed: proptest::test_runner::RngSeed::Fixed(0x7ED2),
-        failure_persistence: None,
-        ..ProptestConfig::default()
-    })]
+    #![proptest_config(cases(60))]
 
     #[test]
     fn every_letter_stands_in_one_line(words in words(), width in 1_u32..600, engine in engines()) {

@@ -1,18 +1,19 @@
 //! Who serves what, cluster by cluster.
 
+use proptest::prelude::*;
 use rstest::rstest;
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{Coverage, GapCause, cover};
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::text::{Group, Source};
 
-use crate::material::{Dice, demo, face, need};
+use crate::material::{cases, demo, face, need};
 
 fn sans() -> Face {
     demo("fonts/SkerrymarkSans-Regular.ttf")
 }
 
-fn text() -> Face {
+fn brand_text() -> Face {
     demo("fonts/SkerrymarkText-Regular.ttf")
 }
 
@@ -51,7 +52,7 @@ fn the_first_font_that_has_all_of_a_cluster_serves_it(
     #[case] cluster: &str,
     #[case] font: Option<usize>,
 ) {
-    assert_eq!(server(cluster, &[sans(), text()]), font);
+    assert_eq!(server(cluster, &[sans(), brand_text()]), font);
 }
 
 #[test]
@@ -70,7 +71,7 @@ fn parts_in_different_fonts_are_a_split() {
     // The emoji font has the rocket and no accent, the text font the accent
     // and no rocket.
     let emoji = face(epaint_default_fonts::NOTO_EMOJI_REGULAR);
-    let coverage = cover(&need("🚀\u{301}"), &[emoji, text()]);
+    let coverage = cover(&need("🚀\u{301}"), &[emoji, brand_text()]);
     match &coverage.gaps[0].cause {
         GapCause::Split { lacks } => {
             let lacks: Vec<_> = lacks
@@ -234,40 +235,29 @@ fn clusters_have_a_row(#[case] cluster: &str, #[case] row: &str) {
     assert_eq!(Group::of(cluster).label(), row);
 }
 
-#[test]
-fn every_cluster_is_served_once_or_a_gap() {
-    let mut dice = Dice(3);
-    let stack = [
-        sans(),
-        text(),
-        ubuntu(),
-        face(epaint_default_fonts::NOTO_EMOJI_REGULAR),
-    ];
-    let alphabet: Vec<char> =
-        "aZ09 é\u{301}\u{323}жΩ\n🚢\u{1f1f5}\u{1f1f1}\u{200d}\u{fe0f}कष\u{94d}漢\u{ad}€→"
-            .chars()
-            .collect();
-    for _ in 0..100 {
-        let text: String = (0..80)
-            .map(|_| alphabet[dice.roll(alphabet.len())])
-            .collect();
-        let Coverage {
-            clusters,
-            fonts,
-            rows,
-            gaps,
-            gap_clusters,
-            ..
-        } = cover(&need(&text), &stack);
-        assert_eq!(
+/// What texts are made of: letters, marks, signs of several scripts, parts of emoji.
+const ALPHABET: &str =
+    "aZ09 é\u{301}\u{323}жΩ\n🚢\u{1f1f5}\u{1f1f1}\u{200d}\u{fe0f}कष\u{94d}漢\u{ad}€→";
+
+proptest! {
+    #![proptest_config(cases(100))]
+
+    #[test]
+    fn every_cluster_is_served_once_or_a_gap(
+        text in prop::collection::vec(prop::sample::select(ALPHABET.chars().collect::<Vec<_>>()), 0..160)
+    ) {
+        let text: String = text.into_iter().collect();
+        let stack = [sans(), brand_text(), ubuntu(), face(epaint_default_fonts::NOTO_EMOJI_REGULAR)];
+        let Coverage { clusters, fonts, rows, gaps, gap_clusters, .. } = cover(&need(&text), &stack);
+        prop_assert_eq!(
             fonts.iter().map(|font| font.serves).sum::<u64>() + gap_clusters,
             clusters
         );
-        assert_eq!(rows.iter().map(|row| row.clusters).sum::<u64>(), clusters);
-        assert_eq!(gaps.iter().map(|gap| gap.count).sum::<u64>(), gap_clusters);
+        prop_assert_eq!(rows.iter().map(|row| row.clusters).sum::<u64>(), clusters);
+        prop_assert_eq!(gaps.iter().map(|gap| gap.count).sum::<u64>(), gap_clusters);
         for row in &rows {
             let served: u64 = row.cells.iter().map(|cell| cell.serves).sum();
-            assert_eq!(served + row.gaps, row.clusters, "{}", row.group);
+            prop_assert_eq!(served + row.gaps, row.clusters, "{}", row.group);
         }
     }
 }
@@ -283,7 +273,7 @@ fn the_demo_falls_through_where_it_is_planted() {
         })
         .collect();
     assert_eq!(texts.len(), 8);
-    let stack = [sans(), text(), demo("fonts/Lanternsign.ttf")];
+    let stack = [sans(), brand_text(), demo("fonts/Lanternsign.ttf")];
     let coverage = cover(&Need::gather(&texts), &stack);
     let row = |name: &str| {
         coverage

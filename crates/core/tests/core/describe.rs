@@ -1,11 +1,14 @@
 //! What a font holds.
 
+use proptest::prelude::*;
 use rstest::rstest;
 use tidy_lattice_core::describe::{
     Depth, Description, FeatureDefault, KerningSource, Question, Sureness, Verdict, describe,
 };
 use tidy_lattice_core::font::{Class, FacePick, FontFile, Limits, Slope, Works};
 use tidy_lattice_core::text::exemplars;
+
+use crate::material::{cases, damaged};
 
 const SANS: &str = "fonts/SkerrymarkSans-Regular.ttf";
 const ARABIC: &str = "fonts/TidefallArabic-Regular.ttf";
@@ -282,23 +285,17 @@ fn a_broken_table_disables_what_depends_on_it(
     assert!(d.characters.count > 190);
 }
 
-#[test]
-fn damage_anywhere_never_panics() {
-    let mut dice = crate::material::Dice(11);
-    for path in [SANS, ARABIC] {
-        let whole = demo_bytes(path);
-        for _ in 0..60 {
-            let mut bytes = whole.clone();
-            for _ in 0..=dice.roll(6) {
-                let at = dice.roll(bytes.len());
-                bytes[at] = dice.roll(256) as u8;
-            }
-            if dice.roll(4) == 0 {
-                bytes.truncate(dice.roll(whole.len()));
-            }
-            let Ok(file) = FontFile::read_damaged(bytes, Limits::DEFAULT) else {
-                continue;
-            };
+proptest! {
+    #![proptest_config(cases(120))]
+
+    #[test]
+    fn damage_anywhere_never_panics(
+        path in prop::sample::select(&[SANS, ARABIC][..]),
+        damages in prop::collection::vec(any::<(prop::sample::Index, u8)>(), 1..8),
+        cut in prop::option::weighted(0.25, any::<prop::sample::Index>()),
+    ) {
+        let bytes = damaged(&demo_bytes(path), &damages, cut);
+        if let Ok(file) = FontFile::read_damaged(bytes, Limits::DEFAULT) {
             let question = Question {
                 depth: Depth::Full,
                 languages: Some(vec![exemplars::find("ar").expect("Arabic")]),

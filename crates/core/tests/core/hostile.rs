@@ -1,12 +1,14 @@
 //! Hostile fonts and texts end in an answer, never in a panic.
 
+use proptest::prelude::*;
+use proptest::sample::Index;
 use rstest::rstest;
 use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
 use tidy_lattice_core::lattice::cover;
 use tidy_lattice_core::shaping::Shaper;
 use tidy_lattice_core::text::{TextError, decode};
 
-use crate::material::{Dice, need};
+use crate::material::{cases, damaged, need};
 
 const TEXT: &str = "AVATAR office ñ e\u{301} Άλφα ≠ 👩‍🚀 🇵🇱 क्ष العربية";
 
@@ -41,40 +43,35 @@ fn use_font(bytes: Vec<u8>) -> bool {
 }
 
 #[test]
-fn a_font_cut_anywhere_is_refused() {
-    let mut dice = Dice(7);
+fn whole_fonts_are_used() {
     for font in fonts() {
         assert!(use_font(font.to_vec()));
-        for _ in 0..50 {
-            // The last bytes may be padding.
-            let cut = dice.roll(font.len() - 8);
-            assert!(
-                !use_font(font[..cut].to_vec()),
-                "cut at {cut} of {}",
-                font.len()
-            );
-        }
     }
 }
 
-#[test]
-fn damaged_bytes_do_no_harm() {
-    let mut dice = Dice(11);
-    for font in fonts() {
-        for _ in 0..60 {
-            let mut bytes = font.to_vec();
-            for _ in 0..=dice.roll(24) {
-                // Headers and directories are hit more often than glyphs.
-                let reach = if dice.roll(2) == 0 {
-                    2048.min(bytes.len())
-                } else {
-                    bytes.len()
-                };
-                let place = dice.roll(reach);
-                bytes[place] = dice.roll(256) as u8;
-            }
-            use_font(bytes);
+proptest! {
+    #![proptest_config(cases(400))]
+
+    #[test]
+    fn a_font_cut_anywhere_is_refused(font in prop::sample::select(fonts()), cut in any::<Index>()) {
+        // The last bytes may be padding.
+        let cut = cut.index(font.len() - 8);
+        prop_assert!(!use_font(font[..cut].to_vec()), "cut at {} of {}", cut, font.len());
+    }
+
+    #[test]
+    fn damaged_bytes_do_no_harm(
+        font in prop::sample::select(fonts()),
+        anywhere in prop::collection::vec(any::<(Index, u8)>(), 0..13),
+        // Headers and directories are hit more often than glyphs.
+        ahead in prop::collection::vec((0..2048_usize, any::<u8>()), 1..13),
+    ) {
+        let mut bytes = damaged(font, &anywhere, None);
+        for (place, byte) in ahead {
+            let place = place.min(bytes.len() - 1);
+            bytes[place] = byte;
         }
+        use_font(bytes);
     }
 }
 

@@ -3,6 +3,10 @@
 
 use std::time::{Duration, Instant};
 
+use proptest::prelude::*;
+use proptest::sample::Index;
+use proptest::strategy::ValueTree as _;
+use proptest::test_runner::TestRunner;
 use rstest::rstest;
 use tidy_lattice_core::content::message::{Kind, brought};
 use tidy_lattice_core::content::{Format, Reading, is_language, language_of_path, read};
@@ -10,7 +14,7 @@ use tidy_lattice_core::need::{Counter, language_need};
 use tidy_lattice_core::page::{self, Files, OpenedFile, Unread};
 use tidy_lattice_core::style::read::{Sheet, Viewport, families};
 
-use crate::material::Dice;
+use crate::material::cases;
 
 /// A style sheet that names itself, whatever it is asked for.
 struct Mirror;
@@ -63,22 +67,45 @@ fn samples() -> Vec<(String, Vec<u8>)> {
     samples
 }
 
-/// One to four small changes: bytes replaced, dropped, doubled, cut.
-fn broken(bytes: &[u8], dice: &mut Dice) -> Vec<u8> {
-    const SIGNS: &[u8] = b"{}[]()<>\"'\\/*:;,.#@&%=!-|+~^$ \n\t\0\xff\xc3";
+/// Signs that mean something in one format or another.
+const SIGNS: &[u8] = b"{}[]()<>\"'\\/*:;,.#@&%=!-|+~^$ \n\t\0\xff\xc3";
+
+/// A small change of a file, at a place.
+#[derive(Debug, Clone)]
+enum Change {
+    Replace(u8),
+    Drop,
+    Insert(u8),
+    Cut,
+    Double(usize),
+}
+
+fn changes() -> impl Strategy<Value = Vec<(Index, Change)>> {
+    let sign = || prop::sample::select(SIGNS);
+    let change = prop_oneof![
+        sign().prop_map(Change::Replace),
+        Just(Change::Drop),
+        sign().prop_map(Change::Insert),
+        Just(Change::Cut),
+        (0..40_usize).prop_map(Change::Double),
+    ];
+    prop::collection::vec((any::<Index>(), change), 1..5)
+}
+
+fn broken(bytes: &[u8], changes: &[(Index, Change)]) -> Vec<u8> {
     let mut broken = bytes.to_vec();
-    for _ in 0..=dice.roll(4) {
+    for (place, change) in changes {
         if broken.is_empty() {
             break;
         }
-        let place = dice.roll(broken.len());
-        match dice.roll(5) {
-            0 => broken[place] = SIGNS[dice.roll(SIGNS.len())],
-            1 => drop(broken.remove(place)),
-            2 => broken.insert(place, SIGNS[dice.roll(SIGNS.len())]),
-            3 => broken.truncate(place),
-            _ => {
-                let end = (place + dice.roll(40)).min(broken.len());
+        let place = place.index(broken.len());
+        match change {
+            Change::Replace(sign) => broken[place] = *sign,
+            Change::Drop => drop(broken.remove(place)),
+            Change::Insert(sign) => broken.insert(place, *sign),
+            Change::Cut => broken.truncate(place),
+            Change::Double(length) => {
+                let end = (place + length).min(broken.len());
                 let part = broken[place..end].to_vec();
                 broken.splice(place..place, part);
             }
@@ -87,38 +114,44 @@ fn broken(bytes: &[u8], dice: &mut Dice) -> Vec<u8> {
     broken
 }
 
+/// Whether there was an answer; nothing where the format knows no errors.
+fn answered(name: &str, broken: &[u8]) -> Option<bool> {
+    let text = String::from_utf8_lossy(broken);
+    if name.ends_with(".css") {
+        Sheet::read(&text);
+        return None;
+    }
+    if name.ends_with(".html") {
+        read_page(&text);
+        return None;
+    }
+    let mut counter = Counter::default();
+    let source = counter.source(name);
+    let reading = Reading {
+        language: Some("uk"),
+    };
+    let result = read(broken, Format::of(name), reading, &mut |shown| {
+        counter.add(shown.text, source, shown.line, shown.column);
+    });
+    counter.finish();
+    if let Err(error) = &result {
+        assert!(!error.to_string().is_empty());
+    }
+    Some(result.is_ok())
+}
+
 #[test]
 fn broken_files_are_read_or_refused() {
-    let mut dice = Dice(4);
     let (mut answers, mut errors) = (0, 0);
+    let mut runner = TestRunner::new(cases(1));
     for (name, bytes) in samples() {
         for _ in 0..60 {
-            let broken = broken(&bytes, &mut dice);
-            if name.ends_with(".css") {
-                let css = String::from_utf8_lossy(&broken);
-                Sheet::read(&css);
-                continue;
+            let changes = changes().new_tree(&mut runner).expect("changes").current();
+            match answered(&name, &broken(&bytes, &changes)) {
+                Some(true) => answers += 1,
+                Some(false) => errors += 1,
+                None => {}
             }
-            if name.ends_with(".html") {
-                read_page(&String::from_utf8_lossy(&broken));
-                continue;
-            }
-            let mut counter = Counter::default();
-            let source = counter.source(&name);
-            let reading = Reading {
-                language: Some("uk"),
-            };
-            let result = read(&broken, Format::of(&name), reading, &mut |shown| {
-                counter.add(shown.text, source, shown.line, shown.column);
-            });
-            match result {
-                Ok(()) => answers += 1,
-                Err(error) => {
-                    errors += 1;
-                    assert!(!error.to_string().is_empty());
-                }
-            }
-            counter.finish();
         }
     }
     assert!(

@@ -1,5 +1,6 @@
 //! Line metrics come out equal in whole pixels.
 
+use proptest::prelude::*;
 use rstest::rstest;
 use tidy_lattice_core::font::{LineMetrics, LineSource};
 use tidy_lattice_core::layout::chromium;
@@ -7,7 +8,7 @@ use tidy_lattice_core::layout::firefox::{AdjustedLines, Design};
 use tidy_lattice_core::standin::{LineFit, LineRequest, ResizedFace, fit_lines, half_pixel_sizes};
 use tidy_lattice_core::style::Overrides;
 
-use crate::material::Dice;
+use crate::material::cases;
 
 fn metrics(ascent: f64, descent: f64, line_gap: f64) -> LineMetrics {
     LineMetrics {
@@ -124,18 +125,19 @@ fn stand_ins_agree_at_every_size_in_both_engines(
     }
 }
 
-#[test]
-fn random_faces_agree_in_chromium() {
-    let mut dice = Dice(5);
-    let mut part = |from: f64, to: f64| from + (to - from) * dice.roll(100_000) as f64 / 1e5;
-    for _ in 0..40 {
-        let web = metrics(part(0.85, 1.15), part(0.2, 0.4), 0.0);
-        let size_adjust = (part(75.0, 120.0) * 100.0).round() / 100.0;
-        let fitted = fit_lines(&request(web, &[size_adjust]));
+proptest! {
+    #![proptest_config(cases(40))]
+
+    #[test]
+    fn any_faces_agree_in_chromium(
+        ascent in 0.85..1.15, descent in 0.2..0.4, hundredths in 7_500..12_000
+    ) {
+        let web = metrics(ascent, descent, 0.0);
+        let fitted = fit_lines(&request(web, &[f64::from(hundredths) / 100.0]));
         let off = &fitted.stand_ins[0].off_in_chromium;
-        assert!(off.is_empty(), "{web:?} {size_adjust}: {off:?}");
+        prop_assert!(off.is_empty(), "{:?} {}: {:?}", web, hundredths, off);
         let pinned = fitted.pinned.expect("a pinned rule");
-        assert!(
+        prop_assert!(
             (pinned.ascent - web.ascent * 100.0).abs() < 0.26,
             "stays near the font's own"
         );
@@ -156,6 +158,25 @@ fn what_cannot_agree_is_listed() {
         }
     }
     assert!(stand_in.off_in_chromium.is_empty());
+}
+
+#[test]
+fn a_low_underline_is_given_room_where_the_sizes_in_use_have_it() {
+    // Inter SemiBold, whose underline is low, before Roboto Bold, a little larger than Firefox
+    // has room for at every size.
+    let fitted = fit_lines(&LineRequest {
+        web_design: Design {
+            units_per_em: 2816,
+            underline_position: -445.0,
+            underline_thickness: 243.0,
+        },
+        sizes: vec![14.0, 16.0, 18.0, 24.0, 32.0],
+        ..request(metrics(0.968_75, 0.241_477, 0.0), &[94.06, 115.23])
+    });
+    for stand_in in &fitted.stand_ins {
+        assert_eq!(stand_in.off_in_firefox.as_deref(), Some(&[][..]));
+        assert!(stand_in.off_in_chromium.is_empty());
+    }
 }
 
 #[test]

@@ -1,5 +1,7 @@
 //! Fonts and texts for the tests.
 
+use proptest::prelude::ProptestConfig;
+use proptest::sample::Index;
 use tidy_lattice_core::font::{Face, FacePick, FontError, FontFile, Limits};
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::text::Source;
@@ -32,17 +34,26 @@ pub fn need(text: &str) -> Need {
     Need::gather(&[source(text)])
 }
 
-/// Pseudo-random numbers that are the same in every run.
-pub struct Dice(pub u64);
+/// `whole` with some of its bytes changed, and what is behind a place cut away.
+pub fn damaged(whole: &[u8], damages: &[(Index, u8)], cut: Option<Index>) -> Vec<u8> {
+    let mut bytes = whole.to_vec();
+    for (place, byte) in damages {
+        let place = place.index(bytes.len());
+        bytes[place] = *byte;
+    }
+    if let Some(cut) = cut {
+        bytes.truncate(cut.index(whole.len()));
+    }
+    bytes
+}
 
-impl Dice {
-    /// A number below `bound`.
-    pub fn roll(&mut self, bound: usize) -> usize {
-        // Knuth's MMIX multiplier and increment.
-        self.0 = self
-            .0
-            .wrapping_mul(6_364_136_223_846_793_005)
-            .wrapping_add(1_442_695_040_888_963_407);
-        ((self.0 >> 33) as usize) % bound
+/// So many cases of a property test: the same each time, and no file is written beside the
+/// tests.
+pub fn cases(many: u32) -> ProptestConfig {
+    ProptestConfig {
+        cases: many,
+        rng_seed: proptest::test_runner::RngSeed::Fixed(0x7ED3),
+        failure_persistence: None,
+        ..ProptestConfig::default()
     }
 }
