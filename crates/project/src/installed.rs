@@ -313,3 +313,17 @@ impl Installed {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use tidy_lattice_core::platform::script_for_generics;
+
+    use super::LANGUAGE_OF;
+
+    #[test]
+    fn the_language_of_a_script_is_written_in_it() {
+        for (script, language) in LANGUAGE_OF {
+            assert_eq!(script_for_generics(language), Some(script), "{language}");
+        }
+    }
+}

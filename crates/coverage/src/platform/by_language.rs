@@ -13,7 +13,7 @@ const WRITTEN: [&str; 24] = [
 ];
 
 thread_local! {
-    static LIKELY: LocaleExpander = const { LocaleExpander::new_common() };
+    static LIKELY: LocaleExpander = const { LocaleExpander::new_extended() };
 }
 
 /// Whether `tag` has the form of a language tag (BCP 47).

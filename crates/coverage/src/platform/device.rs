@@ -72,8 +72,8 @@ impl<'a> Device<'a> {
         self.platform.called(name)
     }
 
-    /// The family that a generic family stands for, in texts of `script` (one of
-    /// [`SCRIPTS`](super::SCRIPTS)) where that has its own.
+    /// The family that a generic family stands for, in texts of `script` (see
+    /// [`Device::script_for`]) where that has its own.
     pub fn generic(&self, keyword: &str, script: Option<&str>) -> Option<&'a Family> {
         let (usual, by_script) = self.generics();
         let own = script.and_then(|script| by_script.get(script)?.get(keyword));
