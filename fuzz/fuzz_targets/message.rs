@@ -7,8 +7,18 @@ use libfuzzer_sys::fuzz_target;
 use tidy_lattice_attack::Target;
 
 const NAMES: [&str; 12] = [
-    "a.json", "a.po", "a.xlf", "a.yml", "a.properties", "a.strings", "a.arb", "a.resx", "a.xml", "a.csv",
-    "a.md", "a.txt",
+    "a.json",
+    "a.po",
+    "a.xlf",
+    "a.yml",
+    "a.properties",
+    "a.strings",
+    "a.arb",
+    "a.resx",
+    "a.xml",
+    "a.csv",
+    "a.md",
+    "a.txt",
 ];
 
 fuzz_target!(|bytes: &[u8]| {

@@ -22,7 +22,7 @@ struct Edges {
 #[derive(Debug, Clone, Copy)]
 struct Seen {
     off: [Edges; 2],
-    told: Rect,
+    predicted: Rect,
     measured: (f64, f64),
 }
 
@@ -51,17 +51,17 @@ impl Boxes {
     /// where neither what is around it nor what is right before it is off as far.
     pub(super) fn apart(
         &mut self,
-        told: &ForetoldElement,
+        predicted: &ForetoldElement,
         measured: &MeasuredElement,
     ) -> Vec<Apart> {
-        let (here, around, before) = self.look(told, measured);
+        let (here, around, before) = self.look(predicted, measured);
         let mut apart = Vec::new();
         let [across, _] = self.tolerance;
         let wider = |seen: &Seen| seen.off[0].end - seen.off[0].start;
         let is_explained = |seen: &Seen| (wider(seen) - wider(&here)).abs() <= across;
         if wider(&here).abs() > across && !around.as_ref().is_some_and(is_explained) {
-            let (told, seen) = (told.rect.width, measured.width);
-            apart.push((Differs::BoxWidth, px(told), px(seen)));
+            let (predicted, seen) = (predicted.rect.width, measured.width);
+            apart.push((Differs::BoxWidth, px(predicted), px(seen)));
         }
         for (axis, what) in [Differs::X, Differs::Y].into_iter().enumerate() {
             let off = here.off[axis].start;
@@ -73,29 +73,32 @@ impl Boxes {
             let tolerance = self.tolerance[axis];
             if explained.iter().all(|by| (off - by).abs() > tolerance) {
                 let place = |rect: (f64, f64)| [rect.0, rect.1][axis];
-                let told = place((told.rect.x, told.rect.y))
-                    - around.map_or(0.0, |around| place((around.told.x, around.told.y)));
+                let predicted = place((predicted.rect.x, predicted.rect.y))
+                    - around.map_or(0.0, |around| {
+                        place((around.predicted.x, around.predicted.y))
+                    });
                 let seen = place((measured.x, measured.y))
                     - around.map_or(0.0, |around| place(around.measured));
-                apart.push((what, px(told), px(seen)));
+                apart.push((what, px(predicted), px(seen)));
             }
         }
-        let with_unit = |(what, told, seen)| (what, format!("{told} px"), format!("{seen} px"));
+        let with_unit =
+            |(what, predicted, seen)| (what, format!("{predicted} px"), format!("{seen} px"));
         apart.into_iter().map(with_unit).collect()
     }
 
     /// Takes note of a box that is not judged by itself.
-    pub(super) fn pass(&mut self, told: &ForetoldElement, measured: &MeasuredElement) {
-        self.look(told, measured);
+    pub(super) fn pass(&mut self, predicted: &ForetoldElement, measured: &MeasuredElement) {
+        self.look(predicted, measured);
     }
 
     /// A box, what is around it, and what stands before it there.
     fn look(
         &mut self,
-        told: &ForetoldElement,
+        predicted: &ForetoldElement,
         measured: &MeasuredElement,
     ) -> (Seen, Option<Seen>, Option<Seen>) {
-        let rect = told.rect;
+        let rect = predicted.rect;
         let edges = |start: f64, size: f64, seen: f64, seen_size: f64| Edges {
             start: start - seen,
             end: start + size - seen - seen_size,
@@ -105,14 +108,14 @@ impl Boxes {
                 edges(rect.x, rect.width, measured.x, measured.width),
                 edges(rect.y, rect.height, measured.y, measured.height),
             ],
-            told: rect,
+            predicted: rect,
             measured: (measured.x, measured.y),
         };
-        self.seen.insert(told.number, here);
+        self.seen.insert(predicted.number, here);
         let around = measured.parent.and_then(|parent| self.seen.get(&parent));
         let around = around.copied();
         let before = measured.parent.and_then(|parent| {
-            let before = self.last.insert(parent, told.number)?;
+            let before = self.last.insert(parent, predicted.number)?;
             self.seen.get(&before).copied()
         });
         (here, around, before)

@@ -113,8 +113,8 @@ impl Comparison {
             if block.lines.len() != other.lines.len() {
                 self.counts_off += 1;
                 off.uneven.push(block.number);
-                let told = format!("{} lines", other.lines.len());
-                self.tell(named, Differs::Lines, lines(block), told);
+                let predicted = format!("{} lines", other.lines.len());
+                self.tell(named, Differs::Lines, lines(block), predicted);
                 continue;
             }
             let before = self.breaks_off + self.widths_off;
@@ -189,9 +189,10 @@ impl Comparison {
             self.height_off = self.height_off.max(apart);
             if apart > judged.height_off {
                 self.heights_off += 1;
-                let (told, seen) = (element.rect.height, other.height);
-                let (told, seen) = (format!("{} px", px(told)), format!("{} px", px(seen)));
-                self.tell(named, Differs::Height, told, seen);
+                let (predicted, seen) = (element.rect.height, other.height);
+                let (predicted, seen) =
+                    (format!("{} px", px(predicted)), format!("{} px", px(seen)));
+                self.tell(named, Differs::Height, predicted, seen);
             }
             if !judged.boxes || off.wider.iter().any(holds) {
                 boxes.pass(element, other);
@@ -200,8 +201,8 @@ impl Comparison {
             self.boxes += 1;
             let apart = boxes.apart(element, other);
             self.boxes_off += usize::from(!apart.is_empty());
-            for (what, told, seen) in apart {
-                self.tell(named, what, told, seen);
+            for (what, predicted, seen) in apart {
+                self.tell(named, what, predicted, seen);
             }
         }
     }
@@ -212,16 +213,18 @@ impl Comparison {
         let measured = seen.strip_suffix("px").and_then(px_of);
         let same = match (element.line_height, measured) {
             (None, None) => seen == "normal",
-            (Some(told), Some(seen)) => (told - seen).abs() < 0.05,
+            (Some(predicted), Some(seen)) => (predicted - seen).abs() < 0.05,
             _ => false,
         };
         if !same {
             self.line_heights_off += 1;
-            let told = element
+            let predicted = element
                 .line_height
-                .map_or("normal".to_owned(), |told| format!("{} px", px(told)));
+                .map_or("normal".to_owned(), |predicted| {
+                    format!("{} px", px(predicted))
+                });
             let named = (element.element.as_str(), element.line);
-            self.tell(named, Differs::LineHeight, told, seen.to_owned());
+            self.tell(named, Differs::LineHeight, predicted, seen.to_owned());
         }
     }
 
@@ -235,8 +238,8 @@ impl Comparison {
             };
             self.fonts += 1;
             let seen: BTreeSet<&str> = fonts.iter().map(|font| font.postscript.as_str()).collect();
-            let told: BTreeSet<&str> = block.fonts.iter().map(String::as_str).collect();
-            if seen != told {
+            let predicted: BTreeSet<&str> = block.fonts.iter().map(String::as_str).collect();
+            if seen != predicted {
                 self.fonts_off += 1;
                 let list =
                     |names: BTreeSet<&str>| names.into_iter().collect::<Vec<&str>>().join(", ");
@@ -245,8 +248,8 @@ impl Comparison {
                     .iter()
                     .find(|element| element.number == block.number);
                 let named = element.map_or(("?", 0), |one| (one.element.as_str(), one.line));
-                let (told, seen) = (list(told), list(seen));
-                self.tell(named, Differs::Fonts, told, seen);
+                let (predicted, seen) = (list(predicted), list(seen));
+                self.tell(named, Differs::Fonts, predicted, seen);
             }
         }
     }
@@ -271,11 +274,11 @@ impl Comparison {
                 self.widest_off = self.widest_off.max(off);
                 if off > 0.1 {
                     self.widths_off += 1;
-                    let told = format!("{} px of “{}”", px(line.width), line.text);
+                    let predicted = format!("{} px of “{}”", px(line.width), line.text);
                     self.tell(
                         named,
                         Differs::Width,
-                        told,
+                        predicted,
                         format!("{} px", px(seen.width)),
                     );
                 }

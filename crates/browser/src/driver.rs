@@ -251,7 +251,7 @@ fn start_display(home: &Path) -> Result<(Started, String), BrowserError> {
     let mut display =
         Started::start(command, home).map_err(|error| not_started(error.to_string()))?;
     let output = display.output();
-    let (tell, told) = mpsc::channel();
+    let (tell, lines) = mpsc::channel();
     std::thread::spawn(move || {
         let mut line = String::new();
         if let Some(output) = output {
@@ -259,7 +259,7 @@ fn start_display(home: &Path) -> Result<(Started, String), BrowserError> {
         }
         let _ = tell.send(line);
     });
-    let line = told.recv_timeout(DISPLAY_START).unwrap_or_default();
+    let line = lines.recv_timeout(DISPLAY_START).unwrap_or_default();
     let number: u32 = line
         .trim()
         .parse()

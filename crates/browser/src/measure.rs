@@ -275,8 +275,8 @@ impl Session {
             let Some(node) = place.and_then(|place| nodes.get(*place)) else {
                 continue;
             };
-            let told = self.devtools("CSS.getPlatformFontsForNode", &json!({"nodeId": node}))?;
-            let fonts = told["fonts"].as_array().cloned().unwrap_or_default();
+            let answer = self.devtools("CSS.getPlatformFontsForNode", &json!({"nodeId": node}))?;
+            let fonts = answer["fonts"].as_array().cloned().unwrap_or_default();
             shown.insert(*number, fonts.iter().map(ShownFont::of).collect());
         }
         Ok(Some(shown))
@@ -284,13 +284,13 @@ impl Session {
 }
 
 impl ShownFont {
-    fn of(told: &Value) -> Self {
-        let text = |name: &str| told[name].as_str().unwrap_or_default().to_owned();
+    fn of(answer: &Value) -> Self {
+        let text = |name: &str| answer[name].as_str().unwrap_or_default().to_owned();
         ShownFont {
             family: text("familyName"),
             postscript: text("postScriptName"),
-            web: told["isCustomFont"].as_bool().unwrap_or(false),
-            glyphs: told["glyphCount"].as_u64().unwrap_or(0),
+            web: answer["isCustomFont"].as_bool().unwrap_or(false),
+            glyphs: answer["glyphCount"].as_u64().unwrap_or(0),
         }
     }
 }

@@ -60,18 +60,18 @@ struct Told {
 
 impl<'de> Deserialize<'de> for Finding {
     fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
-        let told = Told::deserialize(from)?;
-        let rule = crate::catalogue::find(&told.code)
-            .ok_or_else(|| serde::de::Error::custom(format!("there is no rule {}", told.code)))?;
+        let read = Told::deserialize(from)?;
+        let rule = crate::catalogue::find(&read.code)
+            .ok_or_else(|| serde::de::Error::custom(format!("there is no rule {}", read.code)))?;
         Ok(Finding {
             code: rule.code.as_str(),
-            level: told.level,
-            what: told.what,
-            why: told.why,
-            todo: told.todo,
-            place: told.place,
-            excerpt: told.excerpt,
-            mend: told.mend,
+            level: read.level,
+            what: read.what,
+            why: read.why,
+            todo: read.todo,
+            place: read.place,
+            excerpt: read.excerpt,
+            mend: read.mend,
         })
     }
 }

@@ -19,7 +19,7 @@ use crate::error::CliError;
 pub fn one<T>(
     address: SocketAddr,
     page: impl Fn(&str) -> String,
-    told: impl Fn(&str),
+    say: impl Fn(&str),
     largest: u64,
     read: impl Fn(&[u8]) -> Result<T, String>,
 ) -> Result<(String, T), CliError> {
@@ -36,7 +36,7 @@ pub fn one<T>(
     let send_to = format!("{path}/result");
     let url = format!("http://{at}{path}");
     let page = page(&send_to);
-    told(&url);
+    say(&url);
     loop {
         let Ok(mut request) = server.recv() else {
             return Err(cannot("the connection was lost".to_owned()));

@@ -30,7 +30,7 @@ pub struct Progress {
     label: &'static str,
     started: Instant,
     shown: AtomicBool,
-    told: AtomicBool,
+    announced: AtomicBool,
 }
 
 impl Progress {
@@ -46,7 +46,7 @@ impl Progress {
             label,
             started: Instant::now(),
             shown: AtomicBool::new(false),
-            told: AtomicBool::new(false),
+            announced: AtomicBool::new(false),
         }
     }
 
@@ -56,7 +56,7 @@ impl Progress {
             // This target draws nothing where standard error is no terminal.
             self.bar.set_draw_target(ProgressDrawTarget::stderr());
         }
-        if self.started.elapsed() > LONG && !self.told.swap(true, Ordering::Relaxed) {
+        if self.started.elapsed() > LONG && !self.announced.swap(true, Ordering::Relaxed) {
             tell_long(self.label);
         }
         self.bar.inc(1);

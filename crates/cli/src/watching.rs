@@ -72,7 +72,7 @@ fn put(terminal: bool, result: &str) -> Result<(), CliError> {
 
 /// Waits until an answer of the recording is another one; which path that was.
 fn until_change(recording: &Recording) -> PathBuf {
-    let (tell, told) = mpsc::channel();
+    let (tell, changes) = mpsc::channel();
     let watcher = notify::recommended_watcher(move |event: notify::Result<notify::Event>| {
         // Others may read all the time, and so does this program.
         if event.is_ok_and(|event| !event.kind.is_access()) {
@@ -95,16 +95,16 @@ fn until_change(recording: &Recording) -> PathBuf {
         if let Some(path) = recording.changed() {
             return path.to_owned();
         }
-        wait(&told);
+        wait(&changes);
     }
 }
 
 /// Waits for a change and for what comes right behind it, but not for ever.
-fn wait(told: &Receiver<()>) {
-    match told.recv_timeout(LOOK) {
+fn wait(changes: &Receiver<()>) {
+    match changes.recv_timeout(LOOK) {
         Ok(()) => {
             let since = Instant::now();
-            while since.elapsed() < LOOK && told.recv_timeout(QUIET).is_ok() {}
+            while since.elapsed() < LOOK && changes.recv_timeout(QUIET).is_ok() {}
         }
         Err(mpsc::RecvTimeoutError::Disconnected) => std::thread::sleep(LOOK),
         Err(mpsc::RecvTimeoutError::Timeout) => {}

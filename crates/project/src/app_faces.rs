@@ -113,10 +113,10 @@ pub fn idle(project: &Project, access: Access<'_>) -> Result<Vec<Finding>, Proje
         .map(|family| family.to_lowercase())
         .collect();
     let mut findings = Vec::new();
-    let mut told: BTreeSet<String> = BTreeSet::new();
+    let mut seen: BTreeSet<String> = BTreeSet::new();
     for (number, face) in app.faces.iter().enumerate() {
         let family = face.family.to_lowercase();
-        if used.contains(&family) || !told.insert(family.clone()) {
+        if used.contains(&family) || !seen.insert(family.clone()) {
             continue;
         }
         let own = app

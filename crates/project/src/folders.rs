@@ -75,14 +75,14 @@ pub fn by_reason<'f>(
         groups[place].1.push(name(file));
     }
     groups.sort_by_key(|(_, names)| std::cmp::Reverse(names.len()));
-    let told = groups.iter().map(|(reason, names)| {
+    let groups_named = groups.iter().map(|(reason, names)| {
         let first = names[..names.len().min(MOST_NAMED)].join(", ");
         match names.len().saturating_sub(MOST_NAMED) {
             0 => format!("{first}: {reason}"),
             more => format!("{first} and {more} more: {reason}"),
         }
     });
-    told.collect()
+    groups_named.collect()
 }
 
 /// The name of a file without its folder.

@@ -318,17 +318,17 @@ pub fn faces_of_sheets(
 
 /// Says what was left out of pages and sheets, each thing once with how often.
 pub fn tell(problems: &[PageProblem], access: Access<'_>) {
-    let mut told: Vec<(&PageProblem, usize)> = Vec::new();
+    let mut counted: Vec<(&PageProblem, usize)> = Vec::new();
     for problem in problems {
-        match told
+        match counted
             .iter_mut()
             .find(|(known, _)| known.what == problem.what)
         {
             Some((_, count)) => *count += 1,
-            None => told.push((problem, 1)),
+            None => counted.push((problem, 1)),
         }
     }
-    for (problem, count) in told {
+    for (problem, count) in counted {
         let more = match count {
             1 => String::new(),
             2 => " (and at one more place)".to_owned(),

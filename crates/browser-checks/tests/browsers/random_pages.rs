@@ -1,10 +1,18 @@
-//! Random pages of nested boxes, laid out by the core and by Chromium. They are wilder
-//! than what people write: the check holds the share of boxes that are where Chromium
+//! Random pages of nested boxes, laid out by the core and by browsers. They are wilder
+//! than what people write: the check holds the share of boxes that are where the browser
 //! has them, and prints the smallest pages that are not.
+//!
+//! `TIDY_LATTICE_WRITE=1` records the first small ones of each kind that are laid out alike
+//! for the core's own tests, which need no browser.
 
+mod writer;
+
+use std::collections::BTreeMap;
 use std::fmt::Write as _;
+use std::path::PathBuf;
 use std::sync::Arc;
 
+use rstest::rstest;
 use tidy_lattice_browser_checks::{Browser, Engine, Server};
 use tidy_lattice_core::font::{Face, FacePick, FontFile, Limits};
 use tidy_lattice_core::lattice::{WebFace, WebFile};
@@ -13,21 +21,34 @@ use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Foretold, Scene, Setting, SettingFonts, Stand};
 use tidy_lattice_core::style::read::Viewport;
 
-/// Pages of each kind.
-const PAGES: usize = 150;
+use self::writer::{Kind, Writer};
 
-/// Kinds of pages, and the share of boxes in % that may be elsewhere.
-const KINDS: [(Kind, f64); 6] = [
-    (Kind::Blocks, 0.0),
-    (Kind::Floats, 4.0),
-    (Kind::Flexes, 3.0),
-    (Kind::Grids, 5.0),
-    (Kind::Positioned, 3.0),
-    (Kind::All, 9.0),
+/// Pages of each kind.
+const PAGES: usize = 100;
+
+/// Pages of each kind that are recorded, and how long they are at most.
+const RECORDED: usize = 40;
+const LONGEST: usize = 900;
+
+/// Kinds of pages, and the share of boxes in % that may be elsewhere in Chromium and in
+/// Firefox, whose form controls are left out.
+const KINDS: [(Kind, f64, f64); 9] = [
+    (Kind::Blocks, 0.0, 0.0),
+    (Kind::Floats, 3.0, 3.0),
+    (Kind::Flexes, 4.0, 4.0),
+    (Kind::Grids, 3.0, 3.0),
+    (Kind::Positioned, 1.0, 1.0),
+    (Kind::All, 5.0, 6.0),
+    (Kind::Lines, 10.0, 19.0),
+    (Kind::Tables, 17.0, 29.0),
+    (Kind::Controls, 3.0, 57.0),
 ];
 
 /// How far edges may be apart, in px: a few units of layout.
 const NEAR: f64 = 0.05;
+
+/// How many pages that are laid out otherwise are shown of each kind.
+const SHOWN: usize = 3;
 
 /// The size of the window, in px.
 const WINDOW: (u32, u32) = (400, 300);
@@ -35,283 +56,59 @@ const WINDOW: (u32, u32) = (400, 300);
 const STYLE: &str = "@font-face { font-family: F; src: url(/font) } html { font: 20px/30px F } \
                      body { margin: 0 }";
 
-/// What kinds of boxes pages are made of, beside blocks.
-#[derive(Debug, Clone, Copy, PartialEq)]
-enum Kind {
-    Blocks,
-    Floats,
-    Flexes,
-    Grids,
-    All,
-    Positioned,
+fn data(name: &str) -> PathBuf {
+    PathBuf::from(env!("CARGO_MANIFEST_DIR"))
+        .join("../core/tests/data")
+        .join(name)
 }
 
-const WORDS: [&str; 13] = [
-    "Tide", "turns", "every", "day", "of", "the", "year", "and", "boats", "x", "harbour", "sea",
-    "Skerry",
-];
-
-/// Numbers that look random and are the same in every run (xorshift).
-struct Dice(u64);
-
-impl Dice {
-    fn number(&mut self, from: u64, to: u64) -> u64 {
-        self.0 ^= self.0 << 13;
-        self.0 ^= self.0 >> 7;
-        self.0 ^= self.0 << 17;
-        from + self.0 % (to - from + 1)
-    }
-
-    fn chance(&mut self, percent: u64) -> bool {
-        self.number(0, 99) < percent
-    }
-
-    fn pick<'a>(&mut self, from: &[&'a str]) -> &'a str {
-        from[self.number(0, from.len() as u64 - 1) as usize]
-    }
-
-    fn px(&mut self, from: u64, to: u64) -> String {
-        format!("{}px", self.number(from, to))
-    }
-
-    fn some_px(&mut self, to: u64, most: u64) -> String {
-        let count = self.number(1, most);
-        let all: Vec<String> = (0..count).map(|_| self.px(0, to)).collect();
-        all.join(" ")
-    }
-
-    fn words(&mut self) -> String {
-        let count = self.number(1, 6);
-        let all: Vec<&str> = (0..count).map(|_| self.pick(&WORDS)).collect();
-        all.join(" ")
-    }
-}
-
-/// A page on the way.
-struct Writer {
-    dice: Dice,
-    kind: Kind,
-    count: usize,
-}
-
-impl Writer {
-    fn has(&self, kind: Kind) -> bool {
-        self.kind == kind || self.kind == Kind::All
-    }
-
-    fn node(&mut self, parent: &str, depth: u64) -> String {
-        self.count += 1;
-        let id = self.count;
-        let display = self.display(depth);
-        let mut style = self.style(parent);
-        style.push_str(&self.container(display));
-        let inside = if ["flex", "grid"].contains(&display) {
-            display
-        } else {
-            "block"
-        };
-        let mut content = String::new();
-        if depth < 3 && self.dice.chance(75) {
-            for _ in 0..self.dice.number(1, 4) {
-                if self.dice.chance(30) {
-                    content.push_str(&self.dice.words());
-                    content.push(' ');
-                } else {
-                    content.push_str(&self.node(inside, depth + 1));
-                }
-            }
-        } else {
-            content = self.dice.words();
-        }
-        format!("<div id=e{id} style=\"{style}\">{content}</div>")
-    }
-
-    fn display(&mut self, depth: u64) -> &'static str {
-        if depth >= 3 || self.dice.chance(45) {
-            return "block";
-        }
-        let mut all = vec!["block"];
-        if self.has(Kind::Floats) {
-            all.extend(["flow-root", "inline-block"]);
-        }
-        if self.kind == Kind::Positioned {
-            all.extend(["inline-block", "flex"]);
-        }
-        if self.has(Kind::Flexes) {
-            all.extend(["flex", "flex"]);
-        }
-        if self.has(Kind::Grids) {
-            all.extend(["grid", "grid"]);
-        }
-        self.dice.pick(&all)
-    }
-
-    fn style(&mut self, parent: &str) -> String {
-        let dice = &mut self.dice;
-        let mut style = String::new();
-        let mut put =
-            |dice: &mut Dice, percent, name: &str, value: &dyn Fn(&mut Dice) -> String| {
-                if dice.chance(percent) {
-                    let _ = write!(style, "{name}:{};", value(dice));
-                }
-            };
-        put(dice, 35, "width", &|dice| match dice.number(0, 2) {
-            0 => dice.px(20, 300),
-            1 => format!("{}%", dice.number(10, 100)),
-            _ => "auto".to_owned(),
-        });
-        put(dice, 15, "height", &|dice| dice.px(10, 120));
-        put(dice, 12, "min-width", &|dice| dice.px(20, 200));
-        put(dice, 12, "max-width", &|dice| dice.px(50, 300));
-        put(dice, 10, "min-height", &|dice| dice.px(10, 90));
-        put(dice, 35, "margin", &|dice| dice.some_px(20, 4));
-        put(dice, 30, "padding", &|dice| dice.some_px(12, 4));
-        put(dice, 20, "border", &|dice| {
-            format!("{} solid", dice.px(1, 5))
-        });
-        put(dice, 20, "box-sizing", &|_| "border-box".to_owned());
-        put(dice, 10, "overflow", &|_| "hidden".to_owned());
-        put(dice, 8, "margin-top", &|dice| {
-            format!("-{}", dice.px(1, 20))
-        });
-        put(dice, 8, "margin-left", &|_| "auto".to_owned());
-        put(dice, 10, "text-align", &|dice| {
-            dice.pick(&["center", "right", "justify"]).to_owned()
-        });
-        put(dice, 6, "position", &|dice| {
-            format!("relative;left:{};top:{}", dice.px(0, 10), dice.px(0, 10))
-        });
-        put(dice, 6, "direction", &|_| "rtl".to_owned());
-        if self.kind == Kind::Positioned {
-            put(dice, 25, "position", &|_| "relative".to_owned());
-            put(dice, 30, "position", &|dice| {
-                let mut place = if dice.chance(15) { "fixed" } else { "absolute" }.to_owned();
-                for side in ["left", "right", "top", "bottom"] {
-                    if dice.chance(35) {
-                        let length = match dice.number(0, 2) {
-                            0 => format!("{}%", dice.number(0, 60)),
-                            1 => format!("-{}", dice.px(0, 30)),
-                            _ => dice.px(0, 80),
-                        };
-                        let _ = write!(place, ";{side}:{length}");
-                    }
-                }
-                place
-            });
-            put(dice, 10, "margin-right", &|_| "auto".to_owned());
-        }
-        let mut choose = |dice: &mut Dice, percent, name: &str, from: &[&str]| {
-            put(dice, percent, name, &|dice| dice.pick(from).to_owned());
-        };
-        match parent {
-            "flex" => {
-                let flexes = ["1", "0 0 auto", "1 1 0", "2 1 50px", "0 1 120px", "none"];
-                choose(dice, 40, "flex", &flexes);
-                let places = ["center", "flex-end", "flex-start", "stretch"];
-                choose(dice, 20, "align-self", &places);
-                choose(dice, 10, "order", &["-1", "0", "1", "2"]);
-            }
-            "grid" => {
-                choose(dice, 25, "grid-column", &["span 2", "1 / 3", "2", "1 / -1"]);
-                choose(dice, 12, "grid-row", &["span 2", "1", "2"]);
-                choose(dice, 15, "justify-self", &["center", "end", "start"]);
-                choose(dice, 15, "align-self", &["center", "end", "start"]);
-            }
-            _ if self.kind == Kind::Floats || self.kind == Kind::All => {
-                choose(dice, 25, "float", &["left", "right"]);
-                choose(dice, 12, "clear", &["left", "right", "both"]);
-            }
-            _ => {}
-        }
-        style
-    }
-
-    fn container(&mut self, display: &str) -> String {
-        let dice = &mut self.dice;
-        let mut style = format!("display:{display};");
-        let mut choose = |dice: &mut Dice, percent, name: &str, from: &[&str]| {
-            if dice.chance(percent) {
-                let _ = write!(style, "{name}:{};", dice.pick(from));
-            }
-        };
-        let gaps = ["4px", "11px 3px", "0 14px", "7px"];
-        match display {
-            "flex" => {
-                let directions = ["column", "row-reverse", "column-reverse", "row"];
-                choose(dice, 30, "flex-direction", &directions);
-                choose(dice, 25, "flex-wrap", &["wrap"]);
-                let justify = ["center", "space-between", "flex-end", "space-around"];
-                choose(dice, 40, "justify-content", &justify);
-                let align = ["center", "flex-end", "flex-start", "baseline"];
-                choose(dice, 40, "align-items", &align);
-                choose(dice, 40, "gap", &gaps);
-            }
-            "grid" => {
-                let columns = [
-                    "1fr 1fr",
-                    "100px 1fr",
-                    "repeat(3, 1fr)",
-                    "auto 1fr",
-                    "auto auto",
-                    "repeat(auto-fit, minmax(90px, 1fr))",
-                    "minmax(0, 1fr) 2fr",
-                    "30% auto",
-                    "max-content 1fr",
-                ];
-                choose(dice, 80, "grid-template-columns", &columns);
-                let rows = ["40px auto", "auto 1fr", "1fr 1fr", "minmax(30px, auto)"];
-                choose(dice, 25, "grid-template-rows", &rows);
-                choose(dice, 40, "gap", &gaps);
-                choose(dice, 20, "justify-items", &["center", "end", "start"]);
-                choose(dice, 20, "align-items", &["center", "end", "start"]);
-                let content = ["center", "space-between", "end"];
-                choose(dice, 15, "justify-content", &content);
-                choose(dice, 15, "align-content", &content);
-            }
-            _ => {}
-        }
-        style
-    }
-}
-
-#[test]
-#[ignore = "needs Chromium; .ci/run installs it"]
-fn boxes_of_random_pages_are_where_chromium_has_them() {
-    let browser = Browser::start(Engine::Chromium);
+#[rstest]
+#[case::chromium(Engine::Chromium, "boxes.chromium.json")]
+#[case::firefox(Engine::Firefox, "boxes.firefox.json")]
+#[ignore = "needs browsers; .ci/run has them"]
+fn boxes_of_random_pages_are_where_browsers_have_them(#[case] engine: Engine, #[case] file: &str) {
+    let browser = Browser::start(engine);
     let font = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").expect("a font");
     let server = Server::new();
     server.put("/font", "font/ttf", font.to_vec());
     let face = Arc::new(web_face(font));
-    let mut faults: Vec<(usize, String)> = Vec::new();
     let mut wrong = Vec::new();
-    for (kind, most) in KINDS {
-        let mut writer = Writer {
-            dice: Dice(0x5eed_5eed + kind as u64),
-            kind,
-            count: 0,
+    // What is laid out alike, by the names of the pages.
+    let (mut bodies, mut alike) = (Vec::new(), BTreeMap::new());
+    for (kind, chromium, firefox) in KINDS {
+        // For looking at one kind alone: `KIND=Tables`.
+        if std::env::var("KIND").is_ok_and(|one| one != format!("{kind:?}")) {
+            continue;
+        }
+        let most = if engine == Engine::Firefox {
+            firefox
+        } else {
+            chromium
         };
-        let pages: Vec<String> = (0..PAGES)
-            .map(|_| {
-                writer.count = 0;
-                writer.node("block", 0) + &writer.node("block", 1)
-            })
-            .collect();
+        let mut writer = Writer::new(kind);
+        let pages: Vec<String> = (0..PAGES).map(|_| writer.page()).collect();
         let seen = seen(&browser, &server, &pages);
-        let (mut boxes, mut off, mut pages_off) = (0, 0, 0);
-        for (page, seen) in pages.iter().zip(&seen) {
-            let told = told(page, &face);
+        let mut faults: Vec<(usize, String)> = Vec::new();
+        let (mut boxes, mut off, mut pages_off, mut recorded) = (0, 0, 0, 0);
+        for (number, (page, seen)) in pages.iter().zip(&seen).enumerate() {
+            let told = told(page, &face, engine);
             let mut first = None;
             for (id, rect) in seen {
                 boxes += 1;
                 let found = told.iter().find(|(known, _)| known == id);
                 let found = found.map(|(_, rect)| *rect);
-                let near = found.is_some_and(|found| {
-                    found.iter().zip(rect).all(|(a, b)| (a - b).abs() <= NEAR)
-                });
-                if !near {
+                if !found.is_some_and(|found| are_near(&found, rect)) {
                     off += 1;
                     first.get_or_insert_with(|| format!("{id}: {found:?} here, {rect:?} there"));
                 }
+            }
+            let name = format!("{kind:?} {number}").to_lowercase();
+            if page.len() <= LONGEST && recorded < RECORDED {
+                recorded += 1;
+                if first.is_none() {
+                    alike.insert(name.clone(), seen.clone());
+                }
+                bodies.push((name, page.clone()));
             }
             if let Some(first) = first {
                 pages_off += 1;
@@ -326,17 +123,55 @@ fn boxes_of_random_pages_are_where_chromium_has_them() {
             "{kind:?}: {off} of {boxes} boxes elsewhere ({share:.1} %), on {pages_off} of {PAGES} \
              pages"
         );
+        faults.sort();
+        for (_, fault) in faults.iter().take(SHOWN) {
+            println!("  {fault}");
+        }
     }
-    faults.sort();
-    for (_, fault) in faults.iter().take(8) {
-        println!("{fault}");
+    if std::env::var_os("TIDY_LATTICE_WRITE").is_some() {
+        record(file, &bodies, &alike);
     }
     assert!(wrong.is_empty(), "elsewhere: {wrong:?}");
+    let recorded = std::fs::read_to_string(data(file)).expect("what is recorded");
+    let recorded: BTreeMap<String, Rects> = serde_json::from_str(&recorded).expect("boxes");
+    for (name, before) in &recorded {
+        let now = alike
+            .get(name)
+            .unwrap_or_else(|| panic!("{name} is laid out otherwise"));
+        let same = now.len() == before.len()
+            && (now.iter().zip(before)).all(|(now, then)| are_near(&now.1, &then.1));
+        assert!(same, "{name}: {now:?}, recorded {before:?}");
+    }
+}
+
+/// Writes down pages, and where the boxes of those are that are laid out alike.
+fn record(file: &str, bodies: &[(String, String)], alike: &BTreeMap<String, Rects>) {
+    let mut pages = String::new();
+    for (name, body) in bodies {
+        let body = body
+            .replace('\\', "\\\\")
+            .replace('\n', "\\n")
+            .replace('\t', "\\t");
+        let _ = writeln!(pages, "{name}\t{body}");
+    }
+    std::fs::write(data("boxes.tsv"), pages).expect("a file");
+    let mut json = String::from("{\n");
+    for (at, (name, rects)) in alike.iter().enumerate() {
+        let comma = if at == 0 { "" } else { ",\n" };
+        let rects = serde_json::to_string(rects).expect("JSON");
+        let _ = write!(json, "{comma}{name:?}: {rects}");
+    }
+    json.push_str("\n}\n");
+    std::fs::write(data(file), json).expect("a file");
+}
+
+fn are_near(one: &[f64; 4], other: &[f64; 4]) -> bool {
+    one.iter().zip(other).all(|(a, b)| (a - b).abs() <= NEAR)
 }
 
 type Rects = Vec<(String, [f64; 4])>;
 
-/// Where Chromium has the boxes of `pages`, each in a frame of its own.
+/// Where the browser has the boxes of `pages`, each in a frame of its own.
 fn seen(browser: &Browser, server: &Server, pages: &[String]) -> Vec<Rects> {
     let mut frames = String::new();
     for page in pages {
@@ -370,7 +205,7 @@ fn seen(browser: &Browser, server: &Server, pages: &[String]) -> Vec<Rects> {
 }
 
 /// Where the core has them.
-fn told(body: &str, face: &Arc<Face>) -> Rects {
+fn told(body: &str, face: &Arc<Face>, engine: Engine) -> Rects {
     let html = format!("<!doctype html><style>{STYLE}</style>{body}");
     let viewport = Viewport::screen(WINDOW.0 as f32, WINDOW.1 as f32);
     let page = read_flow(&html, "page.html", &NoFiles, viewport);
@@ -387,7 +222,7 @@ fn told(body: &str, face: &Arc<Face>) -> Rects {
         flow: &page.flow,
         web: &web,
         device: None,
-        engine: Engine::Chromium.model(),
+        engine: engine.model(),
         viewport,
     };
     let fonts = SettingFonts::of(&setting);

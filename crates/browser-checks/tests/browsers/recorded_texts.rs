@@ -87,6 +87,7 @@ fn seen(browser: &Browser, server: &Server, texts: &str) -> BTreeMap<String, Lin
 #[rstest]
 #[case::chromium(Engine::Chromium, "texts.chromium.json")]
 #[case::firefox(Engine::Firefox, "texts.firefox.json")]
+#[case::webkit(Engine::Webkit, "texts.webkit.json")]
 #[ignore = "needs browsers; .ci/run has them"]
 fn lines_of_texts_are_as_recorded(#[case] engine: Engine, #[case] file: &str) {
     let font = tidy_lattice_demo::file("fonts/SkerrymarkSans-Regular.ttf").expect("a demo font");

@@ -56,10 +56,10 @@ fn of_page(
     classes: &Classes,
 ) -> Vec<Finding> {
     let mut findings = Vec::new();
-    let mut told: Vec<(&'static str, String)> = Vec::new();
+    let mut found: Vec<(&'static str, String)> = Vec::new();
     for text in &page.page.texts {
-        odd_characters(page, text, (faces, hosted), &mut told, &mut findings);
-        mixed_letters(page, text, &mut told, &mut findings);
+        odd_characters(page, text, (faces, hosted), &mut found, &mut findings);
+        mixed_letters(page, text, &mut found, &mut findings);
         let style = &page.page.styles[text.style];
         let Some(FamilyName::Named(name)) = style.families.first() else {
             continue;
@@ -89,8 +89,8 @@ fn of_page(
         } else {
             continue;
         };
-        if !told.contains(&(code, lower.clone())) {
-            told.push((code, lower));
+        if !found.contains(&(code, lower.clone())) {
+            found.push((code, lower));
             let span = page.source.line(text.line);
             findings.push(Finding::new(code, &page.source, &span, what));
         }
@@ -134,7 +134,7 @@ fn odd_characters(
     page: &PageInput,
     text: &PageText,
     (faces, hosted): (&BTreeMap<String, Declared<'_>>, bool),
-    told: &mut Vec<(&'static str, String)>,
+    found: &mut Vec<(&'static str, String)>,
     findings: &mut Vec<Finding>,
 ) {
     let categories = CodePointMapData::<GeneralCategory>::new();
@@ -157,19 +157,20 @@ fn odd_characters(
                             .flatten()
                             .any(|rule| rule.font().is_none_or(|font| font.maps(character)))
                 });
-                if may_have || hosted || told.iter().any(|(code, _)| *code == "character-private") {
+                if may_have || hosted || found.iter().any(|(code, _)| *code == "character-private")
+                {
                     continue;
                 }
-                told.push(("character-private", String::new()));
+                found.push(("character-private", String::new()));
                 "means something in one font only, and no font of the stack has it"
             }
             _ => continue,
         };
         let name = format!("U+{:04X}", u32::from(character));
-        if told.contains(&("character-odd", name.clone())) {
+        if found.contains(&("character-odd", name.clone())) {
             continue;
         }
-        told.push(("character-odd", name.clone()));
+        found.push(("character-odd", name.clone()));
         let span = page.source.line(text.line);
         findings.push(Finding::new(
             "character-odd",
@@ -185,7 +186,7 @@ fn odd_characters(
 fn mixed_letters(
     page: &PageInput,
     text: &PageText,
-    told: &mut Vec<(&'static str, String)>,
+    found: &mut Vec<(&'static str, String)>,
     findings: &mut Vec<Finding>,
 ) {
     /// Letters of Cyrillic and Greek that look like Latin ones.
@@ -206,10 +207,10 @@ fn mixed_letters(
         .take(NAMED)
         .collect();
     let Some(first) = mixed.first() else { return };
-    if told.contains(&("letters-mixed", (*first).to_owned())) {
+    if found.contains(&("letters-mixed", (*first).to_owned())) {
         return;
     }
-    told.push(("letters-mixed", (*first).to_owned()));
+    found.push(("letters-mixed", (*first).to_owned()));
     let points: Vec<String> = first
         .chars()
         .filter(|c| !is_latin(*c))

@@ -42,12 +42,12 @@ pub fn serve(args: &RecordArgs) -> Result<(String, Measured), CliError> {
     let address = args.serve.unwrap_or_else(|| ([127, 0, 0, 1], 0).into());
     let (plan, _) = plan(args)?;
     let page = |path: &str| show::measuring::page(&plan, Some(path));
-    let told = |url: &str| {
+    let say = |url: &str| {
         output::note(&format!(
             "open {url} on the device; this ends when its result is sent (Ctrl+C to stop)"
         ));
     };
-    posted::one(address, page, told, Measured::LARGEST, |bytes| {
+    posted::one(address, page, say, Measured::LARGEST, |bytes| {
         Measured::read(bytes).map_err(|error| error.to_string())
     })
 }

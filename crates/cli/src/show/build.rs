@@ -19,9 +19,9 @@ pub fn view(built: &[Built], all: bool) -> String {
 }
 
 /// How a style sheet of stacks that was written is used; where `told` it was said already.
-pub fn use_of(built: &[Built], sheet: &Path, told: bool) -> String {
+pub fn use_of(built: &[Built], sheet: &Path, summary: bool) -> String {
     let is_css = sheet.extension().is_some_and(|ending| ending == "css");
-    if told || !is_css || built.is_empty() {
+    if summary || !is_css || built.is_empty() {
         return String::new();
     }
     let uses = built.iter().map(|built| {
@@ -47,20 +47,20 @@ pub fn use_of(built: &[Built], sheet: &Path, told: bool) -> String {
 /// What was built, the worst of it, and what to do.
 fn short(built: &Built) -> String {
     let mut view = heading(built);
-    let mut told = vec![over(built), worst_lines(built)];
-    told.extend(heights(built));
+    let mut summary = vec![over(built), worst_lines(built)];
+    summary.extend(heights(built));
     let findings = built.notes.iter().filter(|note| note.finding).count();
     let notes = built.notes.len() - findings;
-    told.push(format!(
+    summary.push(format!(
         "{} and {}; --all tells every fit, size and note.",
         count(findings as u64, "finding", "findings"),
         count(notes as u64, "note", "notes")
     ));
-    told.push(format!(
+    summary.push(format!(
         "font-family: {}",
         screen::families(&safe(&built.font_family))
     ));
-    for line in told {
+    for line in summary {
         view.push_str(&paragraph(&line));
     }
     // A stand-in of another kind of font is worth knowing, though nothing is to be done.
@@ -176,7 +176,7 @@ fn stack(built: &Built) -> String {
         let _ = write!(view, "\n{}", stand_ins(built));
     }
     let _ = write!(view, "\n{}", off_lists(built));
-    view.push_str(&own_changes(built));
+    view.push_str(&web_line_changes(built));
     view.push_str(&paragraph(&format!(
         "font-family: {}",
         screen::families(&safe(&built.font_family))
@@ -314,10 +314,10 @@ fn is_off(lines: &StandInLines, size: f32) -> bool {
 }
 
 /// What pinning does to the web font's own lines, and what leaving it out would do.
-fn own_changes(built: &Built) -> String {
+fn web_line_changes(built: &Built) -> String {
     let mut text = String::new();
     for web in built.web.faces.iter().filter(|web| web.pinned.is_some()) {
-        let chromium = web.own_lines_changed.len();
+        let chromium = web.web_lines_changed.len();
         let in_use = |changed: &[f32]| match built
             .sizes
             .iter()
@@ -327,15 +327,15 @@ fn own_changes(built: &Built) -> String {
             0 => "none of them in use".to_owned(),
             named => format!("{named} of them in use"),
         };
-        let mut told = format!(
+        let mut summary = format!(
             "Pinned: where line-height is normal, lines of {} itself change once by 1 px or more in \
              Chromium at {chromium} of the sizes, {}",
             safe(&web.face.names.label()),
-            in_use(&web.own_lines_changed)
+            in_use(&web.web_lines_changed)
         );
-        if let Some(own) = &web.own_lines_in_firefox {
+        if let Some(own) = &web.web_lines_in_firefox {
             let _ = write!(
-                told,
+                summary,
                 "; in Firefox at {} of {}, {}, by {} px at most there and {} px in the mean of all",
                 own.changed.len(),
                 own.sizes,
@@ -345,14 +345,14 @@ fn own_changes(built: &Built) -> String {
             );
             if let Some(off) = own.off_unpinned {
                 let _ = write!(
-                    told,
+                    summary,
                     "; with --no-pin, lines of the first stand-in would be of another height there at \
                      {off}"
                 );
             }
         }
-        told.push('.');
-        text.push_str(&paragraph(&told));
+        summary.push('.');
+        text.push_str(&paragraph(&summary));
     }
     text
 }

@@ -41,9 +41,9 @@ mod tests {
         let all: Vec<(char, u64)> = "aaaaaabbccccccc".chars().zip(1..).collect();
         let all: Vec<&(char, u64)> = all.iter().collect();
         let lines = grouped(&all, |a, b| a.0 == b.0, |one| one.1);
-        let told: Vec<(char, usize)> = lines.iter().map(|line| (line[0].0, line.len())).collect();
+        let heads: Vec<(char, usize)> = lines.iter().map(|line| (line[0].0, line.len())).collect();
         // 9 to 15 is more than 1 to 6; single ones come where their own number says.
-        assert_eq!(told, [('c', 7), ('a', 6), ('b', 1), ('b', 1)]);
+        assert_eq!(heads, [('c', 7), ('a', 6), ('b', 1), ('b', 1)]);
         assert_eq!((lines[2][0].1, lines[3][0].1), (8, 7));
     }
 }

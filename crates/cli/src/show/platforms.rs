@@ -77,7 +77,7 @@ pub fn merged(shown: &Platforms) -> String {
         return String::new();
     };
     let cards = count(merged.cards as u64, "card", "cards");
-    let told = match merged.taken.is_empty() {
+    let words = match merged.taken.is_empty() {
         true => format!(
             "{cards}: none belongs here. A card that was measured in a browser belongs to that \
              system, any other one where its family is listed."
@@ -90,7 +90,7 @@ pub fn merged(shown: &Platforms) -> String {
             format!("{cards} of yours: {} took their places.", taken.join(", "))
         }
     };
-    paragraph(&told)
+    paragraph(&words)
 }
 
 /// The families that several platforms have.
@@ -126,16 +126,16 @@ pub fn common(shown: &Platforms) -> String {
             .on
             .iter()
             .map(|on| {
-                let mut told = on.title.clone();
+                let mut words = on.title.clone();
                 match (&on.since, &on.until) {
-                    (Some(since), Some(until)) => told = format!("{told} {since} to {until}"),
-                    (Some(since), None) => told = format!("{told} {since}"),
-                    (None, Some(until)) => told = format!("{told} to {until}"),
+                    (Some(since), Some(until)) => words = format!("{words} {since} to {until}"),
+                    (Some(since), None) => words = format!("{words} {since}"),
+                    (None, Some(until)) => words = format!("{words} to {until}"),
                     (None, None) => {}
                 }
                 match &on.shows {
-                    Some(other) => format!("{told} (shows {other})"),
-                    None => told,
+                    Some(other) => format!("{words} (shows {other})"),
+                    None => words,
                 }
             })
             .collect();
@@ -266,11 +266,11 @@ fn sources(platform: &Platform) -> String {
             sources.entry(from).or_default().insert(family);
         }
     }
-    let told = sources.into_iter().map(|(from, families)| {
+    let words = sources.into_iter().map(|(from, families)| {
         let families: Vec<&str> = families.into_iter().collect();
         format!("{} from {from}", families.join(", "))
     });
-    told.collect::<Vec<_>>().join("; ")
+    words.collect::<Vec<_>>().join("; ")
 }
 
 fn all_faces(platform: &Platform) -> String {
@@ -312,12 +312,12 @@ fn weights(family: &Family) -> String {
     let mut weights: Vec<f32> = family.faces.iter().map(|face| face.weight).collect();
     weights.sort_by(f32::total_cmp);
     weights.dedup();
-    let told = weights.iter().map(|weight| {
+    let words = weights.iter().map(|weight| {
         let mut of_weight = family.faces.iter().filter(|face| face.weight == *weight);
         let italic = of_weight.any(|face| face.style != Slope::Normal);
         format!("{weight}{}", if italic { " i" } else { "" })
     });
-    told.collect::<Vec<_>>().join(", ")
+    words.collect::<Vec<_>>().join(", ")
 }
 
 fn scripts(family: &Family) -> String {
@@ -338,13 +338,13 @@ fn in_words(known: &Known) -> String {
     match known {
         Known::ByName => styled(FAINT, "name only"),
         Known::Measured { family, from, .. } => {
-            let told = match known.word() {
+            let words = match known.word() {
                 "twin" => format!("twin, {family}"),
                 "widths" => format!("widths, {family}"),
                 "browser" => format!("browser, {from}"),
                 word => word.to_owned(),
             };
-            styled(GOOD, &safe(&told))
+            styled(GOOD, &safe(&words))
         }
     }
 }

@@ -67,7 +67,7 @@ fn verdict(proved: &Proved) -> String {
         .fold((0, 0), |(off, blocks), (more_off, more)| {
             (off + more_off, blocks + more)
         });
-    let mut told = format!(
+    let mut note = format!(
         "{passes}. Fonts: {}. {off} of {blocks} blocks have another number of lines than \
          predicted.",
         fonts(proved)
@@ -76,12 +76,12 @@ fn verdict(proved: &Proved) -> String {
     if let Some(worst) = proved.runs.iter().max_by(by_score) {
         let (seen, predicted) = worst.scores();
         let _ = write!(
-            told,
+            note,
             " The worst shift is {seen:.4}, predicted {predicted:.4} ({}).",
             place(worst)
         );
     }
-    let mut text = paragraph(&told);
+    let mut text = paragraph(&note);
     for run in failing {
         let because = run.because.join("; ");
         text.push_str(&paragraph(&format!("{}: {because}", place(run))));
@@ -139,7 +139,7 @@ fn runs(proved: &Proved) -> String {
     );
     for run in &proved.runs {
         let both = |of: fn(&Comparison) -> usize| of(&run.before) + of(&run.after);
-        let (seen, told) = match run.measured {
+        let (seen, note) = match run.measured {
             Some(measured) => (format!("{measured:.4}"), run.foretold.value),
             None => (format!("{:.4}*", run.of_boxes.0), run.of_boxes.1),
         };
@@ -171,7 +171,7 @@ fn runs(proved: &Proved) -> String {
                 fonts => format!("{} of {fonts}", run.after.fonts_off),
             },
             seen,
-            format!("{told:.4}"),
+            format!("{note:.4}"),
             format!("{:.0} ms ({:.0} ms)", run.took.0, run.took.1),
             if run.holds {
                 styled(GOOD, "holds")
@@ -181,13 +181,13 @@ fn runs(proved: &Proved) -> String {
         ]);
     }
     let mut text = lines(&table);
-    let mut told = "before and after together; took: the browser (the prediction)".to_owned();
+    let mut note = "before and after together; took: the browser (the prediction)".to_owned();
     if proved.runs.iter().any(|run| run.measured.is_none()) {
-        told.push_str(
+        note.push_str(
             "; *: counted by tidy-lattice from the browser's boxes, as it counts none itself",
         );
     }
-    text.push_str(&paragraph(&styled(FAINT, &told)));
+    text.push_str(&paragraph(&styled(FAINT, &note)));
     text
 }
 
@@ -259,7 +259,7 @@ fn files(proved: &Proved) -> String {
                 )
             })
             .collect();
-        let mut told = format!(
+        let mut note = format!(
             "{} in {}: {} fetched: {}",
             safe(&run.page),
             run.engine.label(),
@@ -273,31 +273,31 @@ fn files(proved: &Proved) -> String {
             .map(|file| safe(&file.path))
             .collect();
         if !missing.is_empty() {
-            let _ = write!(told, "; not there: {}", missing.join(", "));
+            let _ = write!(note, "; not there: {}", missing.join(", "));
         }
         if !run.unforeseen.is_empty() {
             let _ = write!(
-                told,
+                note,
                 "; not predicted: {}",
                 safe(&run.unforeseen.join(", "))
             );
         }
         if !run.not_fetched.is_empty() {
             let _ = write!(
-                told,
+                note,
                 "; predicted and not fetched: {}",
                 safe(&run.not_fetched.join(", "))
             );
         }
         if !run.failed.is_empty() {
             let _ = write!(
-                told,
+                note,
                 "; faces that failed: {}",
                 safe(&run.failed.join(", "))
             );
         }
         if !run.unloaded.is_empty() {
-            let _ = write!(told, "; {}", unloaded_in_firefox(&run.unloaded));
+            let _ = write!(note, "; {}", unloaded_in_firefox(&run.unloaded));
         }
         let parts = [(run.changed.0, "added"), (run.changed.1, "took away")];
         let parts: Vec<String> = parts
@@ -309,26 +309,26 @@ fn files(proved: &Proved) -> String {
             .collect();
         if !parts.is_empty() {
             let _ = write!(
-                told,
+                note,
                 "; the page's scripts {} (not compared)",
                 parts.join(" and ")
             );
         }
-        if !known.contains(&told) {
-            known.push(told);
+        if !known.contains(&note) {
+            known.push(note);
         }
         for line in &run.console {
-            let told = format!("console: {}", safe(line));
-            if !known.contains(&told) {
-                known.push(told);
+            let note = format!("console: {}", safe(line));
+            if !known.contains(&note) {
+                known.push(note);
             }
         }
     }
     if !known.is_empty() {
         text.push('\n');
     }
-    for told in known {
-        text.push_str(&paragraph(&told));
+    for note in known {
+        text.push_str(&paragraph(&note));
     }
     text
 }

@@ -57,7 +57,7 @@ pub fn view(shifts: &Shifts, all: bool) -> String {
         view.push('\n');
     }
     if let Some(budget) = shifts.budget {
-        let told = match shifts.over_budget {
+        let note = match shifts.over_budget {
             0 if shifts.unknown > 0 => styled(
                 BAD,
                 &format!(
@@ -78,7 +78,7 @@ pub fn view(shifts: &Shifts, all: bool) -> String {
                 ),
             ),
         };
-        view.push_str(&paragraph(&told));
+        view.push_str(&paragraph(&note));
     }
     view
 }
@@ -258,7 +258,7 @@ fn scores(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
             .score
             .as_ref()
             .map_or((0.0, 0.0), |score| (score.impact, score.distance));
-        let told = |text: String| {
+        let note = |text: String| {
             if shift.is_known() {
                 text
             } else {
@@ -276,12 +276,12 @@ fn scores(shifts: &Shifts, cells: &[(usize, &ShiftCell)]) -> String {
             } else {
                 score
             },
-            told(format!("{:.0} %", impact * 100.0)),
-            told(format!("{} px", px(distance))),
-            told(signed(shift.page_height.1 - shift.page_height.0)),
+            note(format!("{:.0} %", impact * 100.0)),
+            note(format!("{} px", px(distance))),
+            note(signed(shift.page_height.1 - shift.page_height.0)),
             shift.lines.0.to_string(),
-            told(shift.lines_broken.to_string()),
-            told(worst(&shift.blocks).map_or("–".to_owned(), |block| safe(&block.element))),
+            note(shift.lines_broken.to_string()),
+            note(worst(&shift.blocks).map_or("–".to_owned(), |block| safe(&block.element))),
         ]);
     }
     let mut text = lines(&table);
@@ -408,9 +408,9 @@ fn blocks(cell: &ShiftCell, all: bool) -> String {
             block.line,
             safe(&short(&block.text))
         );
-        let mut told = Vec::new();
+        let mut note = Vec::new();
         if block.grows() != 0.0 {
-            told.push(format!(
+            note.push(format!(
                 "{} px high, then {} px ({})",
                 px(block.height.0),
                 px(block.height.1),
@@ -419,18 +419,18 @@ fn blocks(cell: &ShiftCell, all: bool) -> String {
         }
         if block.lines.0 != block.lines.1 {
             let before = count(block.lines.0 as u64, "line", "lines");
-            told.push(format!("{before}, then {}", block.lines.1));
+            note.push(format!("{before}, then {}", block.lines.1));
         }
         if block.moved.1 != 0.0 {
             let way = if block.moved.1 > 0.0 { "down" } else { "up" };
-            told.push(format!("moves {} px {way}", px(block.moved.1.abs())));
+            note.push(format!("moves {} px {way}", px(block.moved.1.abs())));
         }
         if block.moved.0 != 0.0 {
             let way = if block.moved.0 > 0.0 { "right" } else { "left" };
-            told.push(format!("moves {} px {way}", px(block.moved.0.abs())));
+            note.push(format!("moves {} px {way}", px(block.moved.0.abs())));
         }
-        if !told.is_empty() {
-            let _ = writeln!(text, "   {}", told.join("; "));
+        if !note.is_empty() {
+            let _ = writeln!(text, "   {}", note.join("; "));
         }
         if let Some(broken) = block.broken.first() {
             let _ = writeln!(
@@ -468,7 +468,7 @@ fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
     let mut known: Vec<String> = Vec::new();
     for (_, cell) in cells {
         for unsupported in &cell.shift.unsupported {
-            let told = format!(
+            let note = format!(
                 "not laid out: {} ({}, line {}{})",
                 safe(&unsupported.what),
                 safe(&unsupported.element),
@@ -479,8 +479,8 @@ fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
                     String::new()
                 }
             );
-            if !known.contains(&told) {
-                known.push(told);
+            if !known.contains(&note) {
+                known.push(note);
             }
         }
     }
@@ -507,13 +507,13 @@ fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
     }
     for (_, cell) in cells {
         if let Some(why) = &cell.shift.unknown {
-            let told = format!("not known: {}", safe(why));
+            let note = format!("not known: {}", safe(why));
             let remedy = "; measure them there: `tidy-lattice record` on such a device, or the \
                           page of `tidy-lattice record --page` in its browser";
             let measured = why.contains("not measured");
-            let told = if measured { told + remedy } else { told };
-            if !known.contains(&told) {
-                known.push(told);
+            let note = if measured { note + remedy } else { note };
+            if !known.contains(&note) {
+                known.push(note);
             }
         }
     }
@@ -526,8 +526,8 @@ fn left_out(cells: &[(usize, &ShiftCell)]) -> String {
             count(guessed as u64, "character is set", "characters are set")
         ));
     }
-    for told in known {
-        text.push_str(&paragraph(&styled(FAINT, &told)));
+    for note in known {
+        text.push_str(&paragraph(&styled(FAINT, &note)));
     }
     text
 }

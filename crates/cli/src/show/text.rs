@@ -66,9 +66,9 @@ pub fn kilobytes(bytes: u64) -> String {
 /// Files that could not be read, a line for each reason.
 pub fn unreadable(files: &[UnreadableFile]) -> String {
     let mut text = String::new();
-    for told in by_reason(files, |file| &file.file) {
+    for reason in by_reason(files, |file| &file.file) {
         let said = styled(BAD, "cannot be read:");
-        let _ = writeln!(text, " {said} {}", safe(&told));
+        let _ = writeln!(text, " {said} {}", safe(&reason));
     }
     text
 }

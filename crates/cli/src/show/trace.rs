@@ -219,11 +219,11 @@ fn reasons(passed: &[PassedFace]) -> String {
     if passed.is_empty() {
         return styled(FAINT, "·");
     }
-    let told: Vec<String> = passed
+    let words: Vec<String> = passed
         .iter()
         .map(|one| format!("{} {}", safe(&one.name), reason(one)))
         .collect();
-    told.join("; ")
+    words.join("; ")
 }
 
 fn reason(passed: &PassedFace) -> String {

@@ -127,7 +127,7 @@ fn verdict(tables: &[TableBytes]) -> String {
     let known: u64 = shares.iter().map(|(_, bytes)| bytes).sum();
     shares.push(("tables that browsers do not use", total - known));
     shares.sort_by_key(|(_, bytes)| std::cmp::Reverse(*bytes));
-    let told: Vec<String> = shares
+    let parts: Vec<String> = shares
         .iter()
         .map(|(purpose, bytes)| {
             (
@@ -139,7 +139,7 @@ fn verdict(tables: &[TableBytes]) -> String {
         .take(4)
         .map(|(purpose, percent)| format!("{percent} % {purpose}"))
         .collect();
-    told.join(", ")
+    parts.join(", ")
 }
 
 /// Packs the tables one after the other, as WOFF2 does, at a quality that is

@@ -109,15 +109,15 @@ fn forms(shaper: &mut Shaper<'_>, letter: char) -> Option<JoinedForms> {
 /// the letter without its mark.
 pub fn text(model: &WidthModel) -> String {
     let known = model.characters.iter().zip(&model.advances);
-    let told = known.map(|(point, advance)| {
+    let lines = known.map(|(point, advance)| {
         let plain = char::from_u32(point).and_then(without_mark);
         match plain.and_then(|plain| model.advance(plain)) {
             Some(same) if same == *advance => "=".to_owned(),
             _ => advance.to_string(),
         }
     });
-    let told: Vec<String> = told.collect();
-    let runs = told.chunk_by(|a, b| a == b);
+    let lines: Vec<String> = lines.collect();
+    let runs = lines.chunk_by(|a, b| a == b);
     let parts: Vec<String> = runs
         .map(|run| match run.len() {
             1 => run[0].clone(),

@@ -92,8 +92,8 @@ impl Check {
 impl Text {
     /// How far `model` is off, as a share of the width.
     fn error(&self, model: &WidthModel) -> f64 {
-        let told: i64 = self.words.iter().map(|word| model.units(word)).sum();
-        (self.units - told).unsigned_abs() as f64 / self.units.max(1) as f64
+        let predicted: i64 = self.words.iter().map(|word| model.units(word)).sum();
+        (self.units - predicted).unsigned_abs() as f64 / self.units.max(1) as f64
     }
 }
 

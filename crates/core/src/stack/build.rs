@@ -11,7 +11,7 @@ use super::notes::notes;
 use super::plain::PlainStack;
 use super::request::{BuildRequest, KeptFamily};
 use super::result::{
-    Built, Entry, EntryKind, ExtraFont, OwnLines, StackFace, StandIn, WebFamily, WebFont,
+    Built, Entry, EntryKind, ExtraFont, StackFace, StandIn, WebFamily, WebFont, WebLines,
 };
 use super::rules::sheets;
 use super::stand_ins::{Fitted, main_place, rank_families, set_by_face, stand_ins, web_faces};
@@ -311,7 +311,7 @@ fn fit_all_lines<'a>(
             }
         }
         let mut made_one = web_font(face, source, &fit);
-        made_one.own_lines_in_firefox = fit.pinned.map(|pinned| {
+        made_one.web_lines_in_firefox = fit.pinned.map(|pinned| {
             let first = fitted.iter().find_map(|family| {
                 let made = family.stand_in.faces.iter().zip(&family.designs);
                 let (made, designs) = made.into_iter().find(|(made, _)| made.web == index)?;
@@ -320,7 +320,7 @@ fn fit_all_lines<'a>(
                     design: *designs.first()?,
                 })
             });
-            own_lines(request, face, pinned, first)
+            web_lines(request, face, pinned, first)
         });
         made.push(made_one);
     }
@@ -329,12 +329,12 @@ fn fit_all_lines<'a>(
 
 /// What `pinned` does to the web font's own lines in Firefox, and what leaving it out would
 /// do to those of `stand_in`.
-fn own_lines(
+fn web_lines(
     request: &BuildRequest<'_>,
     face: &Face,
     pinned: Overrides,
     stand_in: Option<ResizedFace>,
-) -> OwnLines {
+) -> WebLines {
     /// Less is arithmetic: half of the 1/60 px that Firefox lays out in.
     const CHANGED: f64 = 1.0 / 120.0;
     let declared = |design, size_adjust, overrides| AdjustedLines {
@@ -366,7 +366,7 @@ fn own_lines(
         let differs = |size: &&f32| (lines.line(**size).height() - natural(**size)).abs() > CHANGED;
         sizes.iter().filter(differs).count()
     });
-    OwnLines {
+    WebLines {
         most_in_use: hundredths(in_use.fold(0.0, f64::max)),
         mean: hundredths(sizes.iter().map(|size| change(*size)).sum::<f64>() / sizes.len() as f64),
         off_unpinned: unpinned,
@@ -433,9 +433,9 @@ fn web_font(face: &Face, source: &super::WebSource<'_>, fit: &LineFit) -> WebFon
         pinned: fit.pinned,
         gap_folded: fit.gap_folded,
         taller: (fit.taller * 10_000.0).round() / 100.0,
-        own_lines_changed: fit.own_lines_changed.clone(),
-        own_lines_in_firefox: None,
-        stated_line_height: ((own + fit.taller) * 100.0).round() / 100.0,
+        web_lines_changed: fit.web_lines_changed.clone(),
+        web_lines_in_firefox: None,
+        specified_line_height: ((own + fit.taller) * 100.0).round() / 100.0,
     }
 }
 

@@ -24,8 +24,8 @@ pub use engines::{Engine, EngineSupport, WithoutOverrides, engine_support};
 pub use notes::Note;
 pub use request::{BuildRequest, KeptFamily, LocalFamily, ScriptSource, SignSource, WebSource};
 pub use result::{
-    Built, Entry, EntryKind, ExtraFont, OwnLines, StackFace, StandIn, StandInFace, WebFamily,
-    WebFont, WebSlice,
+    Built, Entry, EntryKind, ExtraFont, StackFace, StandIn, StandInFace, WebFamily, WebFont,
+    WebLines, WebSlice,
 };
 pub use rules::{Sheets, sheets};
 pub use sample::SampleKind;

@@ -97,7 +97,7 @@ fn local_face<'a>(request: &BuildRequest<'a>, face: &StandInFace) -> Option<&'a 
 fn on_name_only(request: &BuildRequest<'_>, built: &Built) -> Option<Note> {
     const NAMED: usize = 3;
     let class = ClassJudgement::of(request.web[0].faces[0]);
-    let mut told = Vec::new();
+    let mut parts = Vec::new();
     for device in request.devices {
         let served = built.stand_ins.iter().any(|stand_in| {
             let mut over = stand_in.over.iter();
@@ -116,19 +116,19 @@ fn on_name_only(request: &BuildRequest<'_>, built: &Built) -> Option<Note> {
             0 => String::new(),
             more => format!(" and {more} more"),
         };
-        told.push(format!(
+        parts.push(format!(
             "{} ({}{more})",
             device.platform().title,
             named.join(", ")
         ));
     }
-    (!told.is_empty()).then(|| {
+    (!parts.is_empty()).then(|| {
         Note::remark(
             "known-by-name-only",
             format!(
                 "nothing stands in on {}, whose families of this class nobody has measured: the \
                  page of `tidy-lattice record --page`, opened there, measures them",
-                told.join(", ")
+                parts.join(", ")
             ),
         )
     })
@@ -213,7 +213,7 @@ fn on_web_font(request: &BuildRequest<'_>, built: &Built, main: &Face) -> Vec<No
     }
     for face in &built.web.faces {
         let web = face.face.names.label();
-        let changed = named(&face.own_lines_changed, &request.sizes);
+        let changed = named(&face.web_lines_changed, &request.sizes);
         if !changed.is_empty() && face.taller == 0.0 {
             notes.push(Note::remark(
                 "pinned-lines-changed",
@@ -290,7 +290,7 @@ fn on_lines(request: &BuildRequest<'_>, built: &Built, web: &str, face: &StandIn
             if sizes_told.insert(note.text.clone()) {
                 let text = format!(
                     "{}; state a line-height there, such as {:.2}",
-                    note.text, own.stated_line_height
+                    note.text, own.specified_line_height
                 );
                 notes.push(Note { text, ..note });
             }
@@ -437,7 +437,7 @@ fn on_engines(built: &Built) -> Option<Note> {
             support.source,
             support.date,
             of_families.join(", "),
-            built.web.faces[first.web].stated_line_height
+            built.web.faces[first.web].specified_line_height
         ),
     ))
 }

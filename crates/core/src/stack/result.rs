@@ -123,17 +123,17 @@ pub struct WebFont {
     /// How much taller its line was pinned, in % of an em.
     pub taller: f64,
     /// Sizes in px at which pinning changes its own lines in Chromium.
-    pub own_lines_changed: Vec<f32>,
+    pub web_lines_changed: Vec<f32>,
     /// How pinning changes its own lines in Firefox; `None` where it is not pinned.
-    pub own_lines_in_firefox: Option<OwnLines>,
+    pub web_lines_in_firefox: Option<WebLines>,
     /// The line-height to state where lines cannot be met otherwise.
-    pub stated_line_height: f64,
+    pub specified_line_height: f64,
 }
 
 /// How the web font's own lines change by what its rule states, at the half-pixel sizes from
 /// 8 to 96 px and those in use, where `line-height` is `normal`.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
-pub struct OwnLines {
+pub struct WebLines {
     /// The sizes in px at which they change.
     pub changed: Vec<f32>,
     /// By how much at most at the sizes in use, in px.

@@ -95,14 +95,14 @@ pub fn stand_ins(
     let fits: Vec<(Option<Fitted>, Vec<Note>)> = chosen
         .into_par_iter()
         .map(|chosen| {
-            let mut told = Vec::new();
-            let fitted = fit_family(request, chosen, &faces, fitted_on, &mut told);
-            (fitted, told)
+            let mut notes_of_fit = Vec::new();
+            let fitted = fit_family(request, chosen, &faces, fitted_on, &mut notes_of_fit);
+            (fitted, notes_of_fit)
         })
         .collect();
     let mut fitted: Vec<Fitted> = Vec::new();
-    for (new, told) in fits {
-        notes.extend(told);
+    for (new, notes_of_fit) in fits {
+        notes.extend(notes_of_fit);
         let Some(new) = new else { continue };
         let same = fitted.iter_mut().find(|known| {
             let pairs = known.stand_in.faces.iter().zip(&new.stand_in.faces);

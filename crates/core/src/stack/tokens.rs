@@ -51,7 +51,7 @@ fn role(built: &Built) -> Value {
             .web
             .faces
             .first()
-            .map_or(1.2, |web| web.stated_line_height);
+            .map_or(1.2, |web| web.specified_line_height);
         texts.insert(
             name,
             json!({"$value": {

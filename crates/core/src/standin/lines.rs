@@ -82,7 +82,7 @@ pub struct LineFit {
     pub gap_folded: bool,
     /// Sizes in px at which the pinned rule changes the height of the web
     /// font's own lines in Chromium.
-    pub own_lines_changed: Vec<f32>,
+    pub web_lines_changed: Vec<f32>,
     /// How much taller than its own the web font's line is pinned, in em.
     pub taller: f64,
     /// One entry a stand-in, in the order of the request.
@@ -333,13 +333,13 @@ fn scored(
     let mut score = ascent.score.plus(descent.score).plus(gap.score);
     let better = |score: &Score| bar.is_none_or(|bar| score.compare(bar).is_lt());
     // What follows can only add to what is off, so it need not be finished.
-    (score.own_named, score.own_others) = (0, 0);
+    (score.web_named, score.web_others) = (0, 0);
     if !better(&score) {
         return None;
     }
     let pinned = pinned_by(parts);
-    (score.own_named, score.own_others) =
-        sizes.count(|index| own_line_changes(request, &pinned, sizes.px[index]));
+    (score.web_named, score.web_others) =
+        sizes.count(|index| web_line_changes(request, &pinned, sizes.px[index]));
     if !better(&score) {
         return None;
     }
@@ -397,7 +397,7 @@ fn overrides_of([ascent, descent, gap]: [&Candidate; 3], stand_in: usize) -> Ove
 }
 
 /// Whether the pinned rule changes the height of the web font's own lines in Chromium.
-fn own_line_changes(request: &LineRequest, pinned: &Overrides, size: f32) -> bool {
+fn web_line_changes(request: &LineRequest, pinned: &Overrides, size: f32) -> bool {
     chromium::overridden_line(size, 100.0, pinned).height()
         != chromium::natural_line(size, &request.web).height()
 }
@@ -424,7 +424,7 @@ fn together(
     LineFit {
         pinned: Some(pinned),
         gap_folded,
-        own_lines_changed: sizes.filter(|size| own_line_changes(request, &pinned, size)),
+        web_lines_changed: sizes.filter(|size| web_line_changes(request, &pinned, size)),
         taller: 0.0,
         stand_ins,
         beside: Vec::new(),
@@ -452,12 +452,12 @@ fn candidates(
                 .iter()
                 .map(|size| chromium::overridden_part(chromium::used_size(*size, 100.0), pinned))
                 .collect();
-            let own_lines = sizes.count(|i| {
+            let web_lines = sizes.count(|i| {
                 goal[i] != chromium::natural_part(chromium::used_size(sizes.px[i], 100.0), own)
             });
             let mut score = Score {
-                own_named: own_lines.0,
-                own_others: own_lines.1,
+                web_named: web_lines.0,
+                web_others: web_lines.1,
                 moved: (pinned - target * 100.0).abs(),
                 ..Score::default()
             };
@@ -564,7 +564,7 @@ fn unpinned(request: &LineRequest, sizes: &Sizes) -> LineFit {
     LineFit {
         pinned: None,
         gap_folded: false,
-        own_lines_changed: Vec::new(),
+        web_lines_changed: Vec::new(),
         taller: 0.0,
         stand_ins,
         beside: Vec::new(),

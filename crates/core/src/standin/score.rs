@@ -10,9 +10,9 @@ pub struct Score {
     /// Other sizes at which they do.
     pub off_others: u32,
     /// Named sizes at which the web font's own lines change.
-    pub own_named: u32,
+    pub web_named: u32,
     /// Other sizes at which they do.
-    pub own_others: u32,
+    pub web_others: u32,
     /// How far the values are from the font's own, in % of an em.
     pub moved: f64,
 }
@@ -33,7 +33,7 @@ impl Score {
     /// another size weighs as much as eight lasting changes there, and a lasting
     /// change of one px at a named size as much as two such jumps.
     pub fn rank(&self) -> (u32, u32) {
-        let rest = 8 * self.off_others + 16 * self.own_named + self.own_others;
+        let rest = 8 * self.off_others + 16 * self.web_named + self.web_others;
         (self.off_named, rest)
     }
 
@@ -48,8 +48,8 @@ impl Score {
         Score {
             off_named: self.off_named + other.off_named,
             off_others: self.off_others + other.off_others,
-            own_named: self.own_named + other.own_named,
-            own_others: self.own_others + other.own_others,
+            web_named: self.web_named + other.web_named,
+            web_others: self.web_others + other.web_others,
             moved: self.moved + other.moved,
         }
     }

@@ -21,6 +21,8 @@ mod measured;
 mod page_parts;
 mod platforms;
 mod ranks;
+mod recorded_boxes;
+mod recorded_faces;
 mod slices;
 mod stacks;
 mod surveys;

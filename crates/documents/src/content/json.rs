@@ -187,9 +187,9 @@ impl<'de> Visitor<'de> for Walk<'_, 'de> {
             values.push(value);
         }
         // Only small objects can be about plurals or languages.
-        let told: &[String] = if keys.len() <= 1_000 { &keys } else { &[] };
+        let siblings: &[String] = if keys.len() <= 1_000 { &keys } else { &[] };
         for (key, value) in keys.iter().zip(values) {
-            (self.0)(Some(key), value, told);
+            (self.0)(Some(key), value, siblings);
         }
         Ok(())
     }

@@ -136,6 +136,8 @@ pub enum Control {
     Tick,
     /// A bar with a knob on it.
     Slider,
+    /// A field that shows a colour to choose.
+    Swatch,
     /// The sign for a picture that cannot be had and has no text.
     Missing,
     /// What is drawn: the marker of a list item in its first line, a sign before the text of a

@@ -6,8 +6,8 @@ use tidy_lattice_documents::page::{Display, FlowKind, Length, Position, Side, Ta
 use super::boxes::{Edges, Part};
 use super::floats::{Around, Floats};
 use super::laid::{Laid, Strut};
+use super::pile::Pile;
 use super::{Given, Layouter, Room};
-use crate::Engine;
 
 /// How often a box beside floats is laid out anew as it turns out higher.
 const MOST_TRIES: usize = 4;
@@ -126,15 +126,9 @@ impl Layouter<'_, '_> {
             top += (child.y + child.height + margin.bottom - edge).max(0.0);
             laid.children.push(child);
         }
-        let (mut end, strut, any) = self.pile(
-            &mut laid,
-            parts,
-            node,
-            content,
-            (inner.left, top),
-            open_start,
-            &mut around,
-        );
+        let mut pile = Pile::new(node, content, (inner.left, top), open_start);
+        self.pile(&mut laid, parts, &mut pile, &mut around);
+        let (mut end, strut, any) = (pile.bottom, pile.strut, pile.any);
         if !any && open_start {
             // Nothing but margins: they go through.
             laid.margin_start.join(strut);
@@ -204,156 +198,10 @@ impl Layouter<'_, '_> {
         Some(viewport - around)
     }
 
-    /// Puts `parts` below one another into `laid`, from `corner` on. Gives the
-    /// bottom of the last, the margins behind it, and whether there was anything
-    /// but margins.
-    #[allow(clippy::too_many_arguments)]
-    pub fn pile(
-        &self,
-        laid: &mut Laid,
-        parts: Vec<Part>,
-        owner: usize,
-        content: Room,
-        corner: (f64, f64),
-        open_start: bool,
-        around: &mut Around<'_>,
-    ) -> (f64, Strut, bool) {
-        let (left, top) = corner;
-        let mut bottom = top;
-        let mut strut = Strut::default();
-        let mut any = false;
-        for part in parts {
-            match part {
-                Part::Float(float) => {
-                    let open = !any && open_start;
-                    let at = bottom + if open { 0.0 } else { strut.sum() };
-                    let child = self.float(float, content, (left, at), around);
-                    laid.children.push(child);
-                }
-                Part::Out(child) => {
-                    let open = !any && open_start;
-                    let at = bottom + if open { 0.0 } else { strut.sum() };
-                    laid.children
-                        .push(self.mark_in(owner, child, (left, at), content.width));
-                }
-                Part::Inline(nodes) => {
-                    let open = !any && open_start;
-                    let at = bottom + if open { 0.0 } else { strut.sum() };
-                    let mut beside = around.inside(left, at);
-                    let Some((mut text, height, baselines)) =
-                        self.lines_of(owner, &nodes, content, &mut beside)
-                    else {
-                        continue;
-                    };
-                    if open {
-                        laid.margin_start.join(strut);
-                    }
-                    bottom = at;
-                    strut = Strut::default();
-                    any = true;
-                    for line in &mut text.0.lines {
-                        line.top += bottom;
-                        line.baseline += bottom;
-                        for piece in &mut line.pieces {
-                            piece.x += left;
-                            piece.top += bottom;
-                        }
-                    }
-                    for atom in &mut text.1 {
-                        atom.x += left;
-                        atom.y += bottom;
-                    }
-                    text.0.left = left;
-                    laid.first_baseline.get_or_insert(baselines.0 + bottom);
-                    laid.last_baseline = Some(baselines.1 + bottom);
-                    bottom += height;
-                    laid.children.append(&mut text.1);
-                    self.put_text(laid, text.0);
-                }
-                Part::Block(child) => {
-                    let open = !any && open_start;
-                    let mut at = bottom;
-                    let mut clears = false;
-                    let mut held = false;
-                    let cleared = around.floats.cleared(self.style(child).clear);
-                    if self.any_floats && !open {
-                        let mut here = strut;
-                        here.join(self.leading(child, content.width, around.floats));
-                        at += here.sum();
-                        // Chromium measures the room for the margins of an empty box
-                        // that clears floats from the top of the box around it.
-                        held = self.engine() == Engine::Chromium
-                            && cleared.is_some_and(|free| free > around.y + here.sum());
-                    }
-                    if let Some(free) = cleared.filter(|free| *free > around.y + at) {
-                        clears = true;
-                        at = free - around.y;
-                    }
-                    let mut block = self.beside(child, content, (left, at), around);
-                    // What stands beside a float may have had to go down; its margin
-                    // counts nevertheless.
-                    if block.2 > at {
-                        clears = true;
-                        at = block.2;
-                        if open {
-                            strut.join(block.0.margin_start);
-                        }
-                    }
-                    block.0.x = block.1;
-                    let mut block = block.0;
-                    let empty = block.empty;
-                    if empty && !clears && !held {
-                        let mut above = strut;
-                        above.join(block.above);
-                        let at = if open { 0.0 } else { above.sum() };
-                        block.y += bottom + at;
-                        strut.join(block.margin_start);
-                        laid.children.push(block);
-                        continue;
-                    }
-                    if clears || empty {
-                        if open {
-                            laid.margin_start.join(strut);
-                        }
-                        bottom = at;
-                    } else {
-                        strut.join(block.margin_start);
-                        if open {
-                            laid.margin_start.join(strut);
-                        } else {
-                            bottom += strut.sum();
-                        }
-                    }
-                    any = true;
-                    strut = block.margin_end;
-                    block.y += bottom;
-                    if empty {
-                        // Its margins go through it, from where it was put (CSS 2.2,
-                        // §8.3.1).
-                        strut = block.margin_start;
-                        bottom -= self.margin(child, content.width).top;
-                    }
-                    let (first, last) = (block.first_baseline, block.last_baseline);
-                    laid.first_baseline = laid
-                        .first_baseline
-                        .or(first.map(|baseline| baseline + bottom));
-                    if let Some(last) = last {
-                        laid.last_baseline = Some(last + bottom);
-                    }
-                    bottom += block.height;
-                    laid.children.push(block);
-                }
-            }
-        }
-        // Most boxes hold one, for which four have room at once.
-        laid.children.shrink_to_fit();
-        (bottom, strut, any)
-    }
-
     /// Lays a block out at `corner` among floats: one that keeps its floats to itself
     /// stands beside them, or below where it does not fit. Gives it with its left edge
     /// and its top.
-    fn beside(
+    pub(super) fn beside(
         &self,
         child: usize,
         content: Room,
@@ -483,7 +331,7 @@ impl Layouter<'_, '_> {
 
     /// The margins at the top of a block that collapse with what is before it, unless it
     /// clears floats.
-    fn leading(&self, node: usize, room: f64, floats: &Floats) -> Strut {
+    pub(super) fn leading(&self, node: usize, room: f64, floats: &Floats) -> Strut {
         let mut strut = Strut::default();
         let mut next = Some(node);
         while let Some(node) = next.take() {
@@ -507,7 +355,7 @@ impl Layouter<'_, '_> {
 
     /// Lines stand in the box itself; where it has blocks as well, in a box of their
     /// own.
-    fn put_text(&self, laid: &mut Laid, text: super::laid::LaidText) {
+    pub(super) fn put_text(&self, laid: &mut Laid, text: super::laid::LaidText) {
         if laid.text.is_none() {
             laid.text = Some(text);
         } else {

@@ -149,11 +149,17 @@ impl Layouter<'_, '_> {
         let own = match &extent.preferred {
             Length::Auto => match self.style(node).display {
                 Display::Table(TablePart::Whole) => self.fit(node, all),
+                // As wide as its content, also as a block (HTML, §15.5.2).
+                _ if self.is_button(node) => self.fit(node, all),
                 _ => all,
             },
             keyword => self.sized(node, keyword, room, all, edges).unwrap_or(all),
         };
         self.limited(node, extent, own, room, all, edges)
+    }
+
+    fn is_button(&self, node: usize) -> bool {
+        matches!(&self.stage.flow.nodes[node].kind, FlowKind::Element(tag) if tag == "button")
     }
 
     /// A width between its limits.

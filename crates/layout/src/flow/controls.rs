@@ -31,6 +31,9 @@ const SIGN: (f64, f64) = (16.0, 24.0);
 /// The width of a box to tick, in px: in Chromium, and in Firefox on Linux.
 const TICK: (f64, f64) = (13.0, 14.0);
 
+/// How far above its padding the colour of a field for colours ends, on whose edge it stands.
+const SWATCH: f64 = 4.0;
+
 /// How wide a bar to scroll is, in px: in Chromium, and in Firefox on Linux.
 const SCROLLBAR: (f64, f64) = (15.0, 12.0);
 
@@ -263,6 +266,8 @@ impl Layouter<'_, '_> {
                     Control::Tick if plain => (0.0, 0.0),
                     Control::Tick => (self.tick(), self.tick()),
                     Control::Slider => SLIDER,
+                    // Its size is in the style sheet of the browser.
+                    Control::Swatch => (0.0, 0.0),
                     Control::Missing => {
                         self.unsupported(node, MISSING);
                         let firefox = self.engine() == Engine::Firefox;
@@ -345,6 +350,8 @@ impl Layouter<'_, '_> {
         match &self.stage.flow.nodes[node].kind {
             // Whatever `line-height` says, and without the gap.
             FlowKind::Control(Control::Choice(_) | Control::File) => parts.ascent + parts.descent,
+            // A line of a field is no lower than a normal one (HTML, §15.5.11).
+            FlowKind::Control(Control::Field(_)) => self.line_height(node, parts).max(parts.normal),
             _ => self.line_height(node, parts),
         }
     }
@@ -358,6 +365,7 @@ impl Layouter<'_, '_> {
             // It stands on its edge, not on its margin.
             FlowKind::Control(Control::Tick) if self.style(node).plain_control => None,
             FlowKind::Control(Control::Tick | Control::Slider) => Some(height),
+            FlowKind::Control(Control::Swatch) => Some(height - edges.bottom - SWATCH),
             FlowKind::Control(Control::Area(..)) => None,
             FlowKind::Control(Control::Missing) => None,
             FlowKind::Control(Control::Sign(_)) => Some(0.0),

@@ -273,46 +273,7 @@ impl Layouter<'_, '_> {
         if style.flex.wraps && content.height.is_some() {
             self.unsupported(node, "flex-wrap in a column of a stated height");
         }
-        let mut boxes = Vec::new();
-        let mut line: Vec<FlexItem> = Vec::new();
-        for part in self.items(node) {
-            let margin = self.part_margin(&part, content.width);
-            let width = self.width_in_column(node, &part, content);
-            let child = self.part_box(node, &part, content, Given::width(width));
-            let mut item = FlexItem {
-                base: child.height,
-                least: child.height,
-                most: f64::MAX,
-                margins: margin.down(),
-                size: child.height,
-                edges: 0.0,
-                factors: (0.0, 1.0),
-                part,
-            };
-            if let Part::Block(inner) = &item.part {
-                let own = self.style(*inner);
-                let edges = self.inner(*inner, content.width).down();
-                let specified =
-                    |length: &Length| self.definite_length(*inner, length, content.height, edges);
-                item.edges = edges;
-                item.factors = (f64::from(own.flex.grow), f64::from(own.flex.shrink));
-                if let Some(basis) = specified(&own.flex.basis) {
-                    item.base = basis;
-                }
-                if own.clips {
-                    item.least = edges;
-                }
-                if let Some(least) = specified(&own.height.min) {
-                    item.least = least;
-                }
-                if let Some(most) = specified(&own.height.max) {
-                    item.most = most;
-                    item.least = item.least.min(most);
-                }
-            }
-            boxes.push(child);
-            line.push(item);
-        }
+        let (boxes, mut line) = self.items_of_column(node, content);
         let own = length_of(&line, gap, FlexItem::hypothetical);
         let height = content.height.unwrap_or_else(|| limited(own));
         self.flex_sizes(&mut line, height, gap);
@@ -360,6 +321,51 @@ impl Layouter<'_, '_> {
             laid.children.push(child);
         }
         own
+    }
+
+    /// The items of a column, laid out as wide as they are, and how high each may get.
+    fn items_of_column(&self, node: usize, content: Room) -> (Vec<Laid>, Vec<FlexItem>) {
+        let mut boxes = Vec::new();
+        let mut line: Vec<FlexItem> = Vec::new();
+        for part in self.items(node) {
+            let margin = self.part_margin(&part, content.width);
+            let width = self.width_in_column(node, &part, content);
+            let child = self.part_box(node, &part, content, Given::width(width));
+            let mut item = FlexItem {
+                base: child.height,
+                least: child.height,
+                most: f64::MAX,
+                margins: margin.down(),
+                size: child.height,
+                edges: 0.0,
+                factors: (0.0, 1.0),
+                part,
+            };
+            if let Part::Block(inner) = &item.part {
+                let own = self.style(*inner);
+                let edges = self.inner(*inner, content.width).down();
+                let specified =
+                    |length: &Length| self.definite_length(*inner, length, content.height, edges);
+                item.edges = edges;
+                item.factors = (f64::from(own.flex.grow), f64::from(own.flex.shrink));
+                if let Some(basis) = specified(&own.flex.basis) {
+                    item.base = basis;
+                }
+                if own.clips {
+                    item.least = edges;
+                }
+                if let Some(least) = specified(&own.height.min) {
+                    item.least = least;
+                }
+                if let Some(most) = specified(&own.height.max) {
+                    item.most = most;
+                    item.least = item.least.min(most);
+                }
+            }
+            boxes.push(child);
+            line.push(item);
+        }
+        (boxes, line)
     }
 
     /// The width of the border box of an item in a column.

@@ -109,41 +109,12 @@ impl Layouter<'_, '_> {
             });
             boxes.push(laid);
         }
-        let count = placed.iter().map(|item| item.row + item.rows);
-        let count = count
-            .max()
-            .unwrap_or(0)
-            .max(style.grid.rows.tracks.len())
-            .max(style.grid.areas.len());
-        let specified_rows = expand(&style.grid.rows.tracks, tall, row_gap, count);
-        let rows = with_implicit(specified_rows, &style.grid.auto_rows, count);
-        let gaps = row_gap * rows.len().saturating_sub(1) as f64;
-        let in_room = |room: f64| {
-            sizes(
-                &rows,
-                &heights,
-                row_gap,
-                Axis::Room {
-                    room,
-                    stretches: style.flex.align_content == Placement::Stretch,
-                },
-            )
-        };
-        let mut tops = match tall {
-            Some(tall) => in_room(tall),
-            None => sizes(&rows, &heights, row_gap, Axis::Free),
-        };
-        let own = tops.iter().sum::<f64>() + gaps;
-        let limited = self.height_limited(node, room, inner, own + inner.down()) - inner.down();
-        if tall.is_none() && (limited - own).abs() > 1e-6 {
-            tops = in_room(limited);
-        }
-        let heights = self.cut_tracks(&rows, &tops);
-        let own = heights.iter().sum::<f64>() + gaps;
+        let (heights, limited) = self.rows_of_grid(node, room, &placed, &heights, (tall, row_gap));
+        let all = heights.iter().sum::<f64>() + row_gap * heights.len().saturating_sub(1) as f64;
         let tops = starts(
             &heights,
             row_gap,
-            tall.unwrap_or(limited.max(own)),
+            tall.unwrap_or(limited.max(all)),
             style.flex.align_content,
         );
         let mut laid = Laid {
@@ -168,7 +139,7 @@ impl Layouter<'_, '_> {
         laid.height = match given.height {
             Some(height) => height,
             None => {
-                let auto = own + inner.down();
+                let auto = all + inner.down();
                 self.height_limited(node, room, inner, specified.unwrap_or(auto))
             }
         };
@@ -176,6 +147,41 @@ impl Layouter<'_, '_> {
         let high = (laid.height - inner.down()).max(0.0);
         self.mark_items(node, &mut laid, (inner.left, inner.top, content, high));
         laid
+    }
+
+    /// The heights of rows, and how high their content is where the grid's height does not
+    /// say it (`tall`): as high as they are, within `min-height` and `max-height`.
+    fn rows_of_grid(
+        &self,
+        node: usize,
+        room: Room,
+        placed: &[Placed],
+        heights: &[Contribution],
+        (tall, gap): (Option<f64>, f64),
+    ) -> (Vec<f64>, f64) {
+        let style = self.style(node);
+        let inner = self.inner(node, room.width);
+        let count = (placed.iter().map(|item| item.row + item.rows).max())
+            .unwrap_or(0)
+            .max(style.grid.rows.tracks.len())
+            .max(style.grid.areas.len());
+        let specified = expand(&style.grid.rows.tracks, tall, gap, count);
+        let rows = with_implicit(specified, &style.grid.auto_rows, count);
+        let gaps = gap * rows.len().saturating_sub(1) as f64;
+        let in_room = |room: f64| {
+            let stretches = style.flex.align_content == Placement::Stretch;
+            sizes(&rows, heights, gap, Axis::Room { room, stretches })
+        };
+        let mut shared = match tall {
+            Some(tall) => in_room(tall),
+            None => sizes(&rows, heights, gap, Axis::Free),
+        };
+        let all = shared.iter().sum::<f64>() + gaps;
+        let limited = self.height_limited(node, room, inner, all + inner.down()) - inner.down();
+        if tall.is_none() && (limited - all).abs() > 1e-6 {
+            shared = in_room(limited);
+        }
+        (self.cut_tracks(&rows, &shared), limited)
     }
 
     /// Sizes of tracks in whole units; what one loses by that the next one gets.

@@ -49,6 +49,10 @@ struct LinePlace {
     marked: bool,
 }
 
+/// What stands in a line: the number of its item, its width in px, and the element around
+/// it, a number in the line's list of them.
+type Standing = (usize, f64, usize);
+
 /// The lines of a box, what is set like a letter in them, how high they are, and
 /// their first and last baseline.
 pub(super) type Lines = ((LaidText, Vec<Laid>), f64, (f64, f64));
@@ -230,7 +234,8 @@ impl Layouter<'_, '_> {
         self.engine().leaded(parts, self.line_height(node, parts))
     }
 
-    #[allow(clippy::too_many_lines)]
+    /// One line of `owner`: how high it is and where what stands in it stands. Boxes of the
+    /// line are moved to `atoms`; `open` holds the elements that go on in the next one.
     fn place(
         &self,
         owner: usize,
@@ -240,113 +245,21 @@ impl Layouter<'_, '_> {
         open: &mut Vec<usize>,
         atoms: &mut Vec<Laid>,
     ) -> LaidLine {
-        let LinePlace {
-            top,
-            from,
-            width,
-            indent,
-            last,
-            marked,
-        } = at;
-        let mut levels: Vec<InLine> = vec![self.level(owner, None)];
-        if marked {
-            levels.push(self.bullet(owner));
-        }
-        let mut within = vec![0];
-        for node in open.iter() {
-            let parent = *within.last().unwrap_or(&0);
-            levels.push(self.level(*node, Some(&levels[parent])));
-            within.push(levels.len() - 1);
-        }
-        // What stands in the line, in the order of the text: item, width, element.
-        let mut stand: Vec<(usize, f64, usize)> = Vec::new();
-        let mut pen = 0.0;
-        for number in line.items.clone() {
-            let item = &paragraph.items[number];
-            let inside = *within.last().unwrap_or(&0);
-            let px = match item.kind {
-                ItemKind::Text => {
-                    self.count_faces(paragraph, item, &line.range, &mut levels[inside]);
-                    self.text_width(paragraph, item, &line.range, line.hang)
-                }
-                ItemKind::Open => {
-                    open.push(item.node);
-                    let level = self.level(item.node, Some(&levels[inside]));
-                    levels.push(level);
-                    within.push(levels.len() - 1);
-                    self.edge(item)
-                }
-                ItemKind::Close => {
-                    open.pop();
-                    within.pop();
-                    self.edge(item)
-                }
-                ItemKind::Atom => {
-                    let level = self.atom_level(item.node, &levels[inside]);
-                    levels.push(level);
-                    stand.push((number, self.atom_width(item.node), levels.len() - 1));
-                    pen += self.atom_width(item.node);
-                    continue;
-                }
-                _ if item.range.end <= line.range.end => self.item_width(paragraph, item, pen),
-                _ => 0.0,
-            };
-            stand.push((number, px, inside));
-            pen += px;
-        }
+        let (mut levels, stand) = self.standing(owner, paragraph, line, at.marked, open);
         let (above, below) = extents(&mut levels);
-        let baseline = top + above;
-        let height = above + below;
-
-        let total = line.width;
-        let room = width - indent - total;
-        let style = self.style(owner);
-        let rtl = paragraph.rtl;
-        let align = match style.align {
-            Align::Start if rtl => Align::Right,
-            Align::Start => Align::Left,
-            Align::End if rtl => Align::Left,
-            Align::End => Align::Right,
-            Align::Justify if last && rtl => Align::Right,
-            Align::Justify if last => Align::Left,
-            other => other,
-        };
-        let (mut left, mut stretch) = match align {
-            Align::Right => (room, 0.0),
-            Align::Center => (self.cut(room / 2.0), 0.0),
-            Align::Justify => (0.0, room.max(0.0)),
-            _ => (0.0, 0.0),
-        };
-        if room < 0.0 {
-            // What sticks out sticks out at the end.
-            left = if rtl { room } else { 0.0 };
-        }
-        if !rtl {
-            left += indent;
-        }
-        left += from;
+        let baseline = at.top + above;
+        let (left, stretch) = self.aligned(owner, paragraph, line, at);
         let text = &paragraph.text;
-        let spaces = text[line.range.clone()]
-            .chars()
-            .filter(|c| *c == ' ')
-            .count();
-        stretch = if spaces == 0 {
-            0.0
-        } else {
-            stretch / spaces as f64
-        };
-
-        let order = visual(paragraph, &stand);
         let mut pieces = Vec::new();
         let mut x = left;
-        for place in order {
+        for place in visual(paragraph, &stand) {
             let (number, mut px, inside) = stand[place];
             let item = &paragraph.items[number];
+            let level = &levels[inside];
             let start = item.range.start.max(line.range.start);
             let end = item.range.end.min(line.range.end);
             if item.kind == ItemKind::Text && start < end {
-                let spaces = text[start..end].chars().filter(|c| *c == ' ').count();
-                px += spaces as f64 * stretch;
+                px += spaces(&text[start..end]) as f64 * stretch;
                 if end == line.range.end {
                     px += line.hyphen.unwrap_or(0.0);
                 }
@@ -356,19 +269,18 @@ impl Layouter<'_, '_> {
                     range: start..end,
                     x,
                     width: px,
-                    top: baseline + levels[inside].shift - parts.ascent,
+                    top: baseline + level.shift - parts.ascent,
                     height: parts.ascent + parts.descent,
                 });
             } else if item.kind == ItemKind::Atom
                 && let Some(mut atom) = self.atoms.borrow_mut().remove(&item.node)
             {
-                let margin = self.margin(item.node, width);
+                let margin = self.margin(item.node, at.width);
                 atom.x = x + margin.left;
-                let level = &levels[inside];
                 atom.y = baseline + level.shift - level.above + margin.top;
                 if self.style(item.node).position == Position::Relative {
                     let room = Room {
-                        width,
+                        width: at.width,
                         height: None,
                     };
                     let (across, down) = self.moved(item.node, room);
@@ -380,13 +292,109 @@ impl Layouter<'_, '_> {
             x += px;
         }
         LaidLine {
-            top,
-            height,
+            top: at.top,
+            height: above + below,
             baseline,
             range: line.range.clone(),
-            width: total,
+            width: line.width,
             pieces,
         }
+    }
+
+    /// The elements that a line goes through, and what stands in it in the order of the text.
+    fn standing(
+        &self,
+        owner: usize,
+        paragraph: &Paragraph,
+        line: &Filled,
+        marked: bool,
+        open: &mut Vec<usize>,
+    ) -> (Vec<InLine>, Vec<Standing>) {
+        let mut levels: Vec<InLine> = vec![self.level(owner, None)];
+        if marked {
+            levels.push(self.bullet(owner));
+        }
+        let mut within = vec![0];
+        for node in open.iter() {
+            let parent = *within.last().unwrap_or(&0);
+            levels.push(self.level(*node, Some(&levels[parent])));
+            within.push(levels.len() - 1);
+        }
+        let mut stand: Vec<Standing> = Vec::new();
+        let mut pen = 0.0;
+        for number in line.items.clone() {
+            let item = &paragraph.items[number];
+            let inside = *within.last().unwrap_or(&0);
+            let mut level = inside;
+            let px = match item.kind {
+                ItemKind::Text => {
+                    self.count_faces(paragraph, item, &line.range, &mut levels[inside]);
+                    self.text_width(paragraph, item, &line.range, line.hang)
+                }
+                ItemKind::Open => {
+                    open.push(item.node);
+                    levels.push(self.level(item.node, Some(&levels[inside])));
+                    within.push(levels.len() - 1);
+                    self.edge(item)
+                }
+                ItemKind::Close => {
+                    open.pop();
+                    within.pop();
+                    self.edge(item)
+                }
+                ItemKind::Atom => {
+                    levels.push(self.atom_level(item.node, &levels[inside]));
+                    level = levels.len() - 1;
+                    self.atom_width(item.node)
+                }
+                _ if item.range.end <= line.range.end => self.item_width(paragraph, item, pen),
+                _ => 0.0,
+            };
+            stand.push((number, px, level));
+            pen += px;
+        }
+        (levels, stand)
+    }
+
+    /// Where a line starts, and by how much each of its spaces is wider.
+    fn aligned(
+        &self,
+        owner: usize,
+        paragraph: &Paragraph,
+        line: &Filled,
+        at: LinePlace,
+    ) -> (f64, f64) {
+        let room = at.width - at.indent - line.width;
+        let rtl = paragraph.rtl;
+        let align = match self.style(owner).align {
+            Align::Start if rtl => Align::Right,
+            Align::Start => Align::Left,
+            Align::End if rtl => Align::Left,
+            Align::End => Align::Right,
+            Align::Justify if at.last && rtl => Align::Right,
+            Align::Justify if at.last => Align::Left,
+            other => other,
+        };
+        let left = match align {
+            // What sticks out sticks out at the end.
+            _ if room < 0.0 => {
+                if rtl {
+                    room
+                } else {
+                    0.0
+                }
+            }
+            Align::Right => room,
+            Align::Center => self.cut(room / 2.0),
+            _ => 0.0,
+        };
+        let spaces = spaces(&paragraph.text[line.range.clone()]);
+        let stretch = if align == Align::Justify && spaces > 0 {
+            room.max(0.0) / spaces as f64
+        } else {
+            0.0
+        };
+        (at.from + left + if rtl { 0.0 } else { at.indent }, stretch)
     }
 
     /// Whether a bullet stands before the lines of `owner` that makes the first higher:
@@ -555,8 +563,12 @@ fn extents(levels: &mut [InLine]) -> (f64, f64) {
     (above.max(0.0), below)
 }
 
+fn spaces(text: &str) -> usize {
+    text.chars().filter(|c| *c == ' ').count()
+}
+
 /// What stands in a line, from left to right.
-fn visual(paragraph: &Paragraph, stand: &[(usize, f64, usize)]) -> Vec<usize> {
+fn visual(paragraph: &Paragraph, stand: &[Standing]) -> Vec<usize> {
     let mut order: Vec<usize> = (0..stand.len()).collect();
     if paragraph.levels.is_empty() {
         return order;

@@ -5,6 +5,7 @@ use tidy_lattice_documents::page::{Display, FlowKind, Length, Placement, Positio
 use super::boxes::{Edges, Part};
 use super::floats::{Around, Floats};
 use super::laid::Laid;
+use super::pile::Pile;
 use super::{Given, Layouter, Room};
 
 /// How often items may be laid out anew because they are stretched: nested ones
@@ -94,16 +95,9 @@ impl Layouter<'_, '_> {
                     x: 0.0,
                     y: 0.0,
                 };
-                let (bottom, ..) = self.pile(
-                    &mut laid,
-                    part,
-                    owner,
-                    content,
-                    (0.0, 0.0),
-                    false,
-                    &mut around,
-                );
-                laid.height = given.height.unwrap_or(bottom);
+                let mut pile = Pile::new(owner, content, (0.0, 0.0), false);
+                self.pile(&mut laid, part, &mut pile, &mut around);
+                laid.height = given.height.unwrap_or(pile.bottom);
                 laid
             }
         }

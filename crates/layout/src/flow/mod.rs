@@ -20,6 +20,7 @@ mod laid;
 mod lines;
 mod out_of_flow;
 mod paragraph;
+mod pile;
 mod sizes;
 mod skipped;
 mod table;

@@ -131,6 +131,11 @@ impl Layouter<'_, '_> {
     /// lines.
     pub fn inline_extent(&self, owner: usize, nodes: &[usize]) -> (f64, f64) {
         let paragraph = self.paragraph(owner, nodes);
+        let indent = self
+            .style(owner)
+            .indent
+            .px(None)
+            .map_or(0.0, |px| self.cut(px));
         let atoms: Vec<(usize, (f64, f64))> = paragraph
             .items
             .iter()
@@ -146,8 +151,13 @@ impl Layouter<'_, '_> {
                 };
                 self.atoms.borrow_mut().insert(*atom, known);
             }
-            let lines = self.fill(&paragraph, room, 0.0, Words::Least);
-            let widest = lines.iter().map(|line| line.width).fold(0.0, f64::max);
+            let lines = self.fill(&paragraph, room, indent, Words::Least);
+            let widths = lines.iter().enumerate();
+            let widths = widths.map(|(number, line)| match number {
+                0 => line.width + indent,
+                _ => line.width,
+            });
+            let widest = widths.fold(0.0, f64::max);
             // Whole units, so that the lines fit into them.
             let unit = self.engine().unit();
             ((widest / unit) - 1e-6).ceil() * unit

@@ -1,6 +1,7 @@
 //! Tables with automatic columns (CSS 2.2, §17.5; CSS Tables 3, §4).
 
 use std::collections::HashMap;
+use std::ops::Range;
 use std::sync::Arc;
 
 use tidy_lattice_documents::page::{Display, Length, TablePart, Vertical};
@@ -11,6 +12,9 @@ use super::{Given, Layouter, Room};
 
 /// The most columns and rows that a cell spans.
 const MOST_SPANNED: usize = 1_000;
+
+/// As wide as a table gets at most, in px (Chromium 156).
+const WIDEST: f64 = 1_000_000.0;
 
 /// The most columns of a table.
 const MOST_COLUMNS: usize = 8_192;
@@ -41,6 +45,32 @@ pub(super) struct Sheet {
     pub columns: usize,
     /// Elements that stand for columns, in order.
     pub column_nodes: Vec<usize>,
+    /// Of each column whether no cell starts in it, nor an element gives it a width: it is
+    /// part of the one before (CSS Tables 3, §3.3). Empty where there is none.
+    merged: Vec<bool>,
+}
+
+impl Sheet {
+    /// Whether a column is part of the one before it.
+    pub fn is_merged(&self, column: usize) -> bool {
+        self.merged.get(column).copied().unwrap_or(false)
+    }
+
+    /// How many gaps there are between these columns.
+    pub fn gaps(&self, columns: Range<usize>) -> f64 {
+        let kept = columns.filter(|column| !self.is_merged(*column)).count();
+        kept.saturating_sub(1) as f64
+    }
+}
+
+/// Where the rows of a table are, in px from its top.
+struct Rows<'r> {
+    tops: &'r [f64],
+    heights: &'r [f64],
+    /// Their baselines, from their own tops.
+    baselines: &'r [f64],
+    /// The room between two.
+    gap: f64,
 }
 
 impl Layouter<'_, '_> {
@@ -81,6 +111,16 @@ impl Layouter<'_, '_> {
             }
         }
         sheet.columns = taken.len();
+        if !self.is_fixed_table(node) {
+            let mut merged = vec![true; sheet.columns];
+            let starts = sheet.cells.iter().map(|cell| cell.column);
+            let sized = sheet.column_nodes.iter().take(sheet.columns).enumerate();
+            let sized = sized.filter(|(_, node)| self.is_sized(**node));
+            for column in starts.chain(sized.map(|(column, _)| column)) {
+                merged[column] = false;
+            }
+            sheet.merged = merged;
+        }
         let sheet = Arc::new(sheet);
         self.sheets.borrow_mut().insert(node, sheet.clone());
         sheet
@@ -175,6 +215,12 @@ impl Layouter<'_, '_> {
         style.fixed_table && style.width.preferred != Length::Auto
     }
 
+    /// Whether the element of a column states its width.
+    fn is_sized(&self, node: usize) -> bool {
+        let width = &self.style(node).width.preferred;
+        matches!(width, Length::Px(_) | Length::Relative(_))
+    }
+
     fn table_spacing(&self, node: usize) -> (f64, f64) {
         let style = self.style(node);
         if style.collapse {
@@ -194,19 +240,40 @@ impl Layouter<'_, '_> {
         let gaps = if sheet.columns == 0 {
             0.0
         } else {
-            spacing * (sheet.columns + 1) as f64
+            spacing * (sheet.gaps(0..sheet.columns) + 2.0)
         };
         if self.is_fixed_table(node) {
             // The width is stated, whatever is in it.
             return (gaps + edges, gaps + edges);
         }
         let columns = self.columns_of(&sheet, spacing);
-        let sum = |of: fn(&Column) -> f64| columns.iter().map(of).sum::<f64>() + gaps + edges;
-        let mut least = sum(|column| column.least);
+        let mut least = columns.iter().map(|column| column.least).sum::<f64>() + gaps + edges;
+        let mut most: f64 = columns.iter().map(|column| column.most).sum();
+        if self.has_shares(node) {
+            most = most.max(self.cut(width_for_shares(&columns)));
+        }
+        most += gaps + edges;
         for caption in &sheet.captions {
             least = least.max(self.contribution(*caption).0);
         }
-        (least, sum(|column| column.most).max(least))
+        (least, most.max(least))
+    }
+
+    /// Whether shares of columns make a table of automatic width wider: not where it decides
+    /// over the width of what is around it (Chromium 156).
+    fn has_shares(&self, node: usize) -> bool {
+        let mut inner = node;
+        while let Some(outer) = self.parents[inner] {
+            let style = self.style(outer);
+            match style.display {
+                _ if style.width.preferred != Length::Auto => return true,
+                Display::Table(TablePart::Cell) | Display::Flex { .. } | Display::Grid { .. } => {
+                    return false;
+                }
+                _ => inner = outer,
+            }
+        }
+        true
     }
 
     /// Lays out a table whose border box is `width` px wide, and as tall as is given.
@@ -214,7 +281,7 @@ impl Layouter<'_, '_> {
         let sheet = self.sheet(node);
         let (across, down) = self.table_spacing(node);
         let inner = self.inner(node, room.width);
-        let gaps = across * (sheet.columns + 1) as f64;
+        let gaps = across * (sheet.gaps(0..sheet.columns) + 2.0);
         let fixed = self.is_fixed_table(node);
         let width = if fixed {
             width
@@ -225,7 +292,7 @@ impl Layouter<'_, '_> {
         let widths = if fixed {
             self.fixed_columns(&sheet, free)
         } else {
-            self.shared(&self.columns_of(&sheet, across), free)
+            self.shared(&self.columns_of(&sheet, across), free, true)
         };
         let all: f64 = widths.iter().sum();
         let width = if fixed && all > free + 1.0 {
@@ -235,9 +302,11 @@ impl Layouter<'_, '_> {
         };
         let mut lefts = Vec::with_capacity(widths.len());
         let mut x = inner.left + across;
-        for width in &widths {
+        for (column, width) in widths.iter().enumerate() {
             lefts.push(x);
-            x += width + across;
+            if !sheet.is_merged(column) {
+                x += width + across;
+            }
         }
         let cells = self.cells_at_their_height(&sheet, &widths, across);
         self.step(sheet.rows.len());
@@ -270,49 +339,21 @@ impl Layouter<'_, '_> {
             tops.push(y);
             y += height + down;
         }
-        for (cell, mut child) in sheet.cells.iter().zip(cells) {
-            let range = cell.row..cell.row + cell.rows;
-            let tall = heights[range].iter().sum::<f64>() + down * (cell.rows - 1) as f64;
-            let room = tall - child.height;
-            let lower = match self.style(cell.node).vertical {
-                Vertical::Top => 0.0,
-                Vertical::Bottom => room,
-                Vertical::Middle => self.cut(room / 2.0),
-                _ if cell.rows == 1 => {
-                    baselines[cell.row] - child.first_baseline.unwrap_or(child.height)
-                }
-                _ => 0.0,
-            };
-            child.x = lefts[cell.column];
-            child.y = tops[cell.row];
-            child.height = tall;
-            lowered(&mut child, lower);
-            laid.children.push(child);
-        }
-        // Rows and groups are boxes too: they move as a whole.
-        let mut placed: HashMap<usize, usize> = HashMap::new();
-        for (number, row) in sheet.rows.iter().enumerate() {
-            let (x, wide) = (
-                inner.left + across,
-                (width - inner.across() - 2.0 * across).max(0.0),
-            );
-            for node in [row.node, row.group].into_iter().flatten() {
-                if let Some(place) = placed.get(&node) {
-                    let known = &mut laid.children[*place];
-                    known.height = tops[number] + heights[number] - known.y;
-                    continue;
-                }
-                placed.insert(node, laid.children.len());
-                laid.children.push(Laid {
-                    node: Some(node),
-                    x,
-                    y: tops[number],
-                    width: wide,
-                    height: heights[number],
-                    ..Laid::default()
-                });
-            }
-        }
+        let rows = Rows {
+            tops: &tops,
+            heights: &heights,
+            baselines: &baselines,
+            gap: down,
+        };
+        self.put_cells(
+            &mut laid,
+            &sheet,
+            cells,
+            (&lefts, self.style(node).rtl),
+            &rows,
+        );
+        let wide = (width - inner.across() - 2.0 * across).max(0.0);
+        put_rows(&mut laid, &sheet, (inner.left + across, wide), &rows);
         // Without a cell on the baseline it is where the lowest content ends
         // (CSS 2.2, §17.5.3).
         let lowest = sheet.cells.iter().filter(|cell| cell.row == 0).map(|cell| {
@@ -329,6 +370,41 @@ impl Layouter<'_, '_> {
         y = y.max(top + specified);
         laid.height = self.captions(&mut laid, &below, width, y);
         laid
+    }
+
+    /// Puts cells where their columns, from the right where `rtl`, and rows are, and what is in them where
+    /// `vertical-align` has it.
+    fn put_cells(
+        &self,
+        laid: &mut Laid,
+        sheet: &Sheet,
+        cells: Vec<Laid>,
+        (lefts, rtl): (&[f64], bool),
+        rows: &Rows<'_>,
+    ) {
+        for (cell, mut child) in sheet.cells.iter().zip(cells) {
+            let range = cell.row..cell.row + cell.rows;
+            let gaps = rows.gap * (cell.rows - 1) as f64;
+            let tall = rows.heights[range].iter().sum::<f64>() + gaps;
+            let room = tall - child.height;
+            let lower = match self.style(cell.node).vertical {
+                Vertical::Top => 0.0,
+                Vertical::Bottom => room,
+                Vertical::Middle => self.cut(room / 2.0),
+                _ if cell.rows == 1 => {
+                    rows.baselines[cell.row] - child.first_baseline.unwrap_or(child.height)
+                }
+                _ => 0.0,
+            };
+            child.x = lefts[cell.column];
+            if rtl {
+                child.x = laid.width - child.x - child.width;
+            }
+            child.y = rows.tops[cell.row];
+            child.height = tall;
+            lowered(&mut child, lower);
+            laid.children.push(child);
+        }
     }
 
     fn captions(&self, laid: &mut Laid, captions: &[usize], width: f64, y: f64) -> f64 {
@@ -352,6 +428,47 @@ impl Layouter<'_, '_> {
             self.style(cell).vertical,
             Vertical::Top | Vertical::Bottom | Vertical::Middle
         )
+    }
+}
+
+/// Rows and their groups are boxes too: they move as a whole. `left` and `wide` are those
+/// of all rows.
+fn put_rows(laid: &mut Laid, sheet: &Sheet, (left, wide): (f64, f64), rows: &Rows<'_>) {
+    let mut placed: HashMap<usize, usize> = HashMap::new();
+    for (number, row) in sheet.rows.iter().enumerate() {
+        let (top, height) = (rows.tops[number], rows.heights[number]);
+        for node in [row.node, row.group].into_iter().flatten() {
+            if let Some(place) = placed.get(&node) {
+                let known = &mut laid.children[*place];
+                known.height = top + height - known.y;
+                continue;
+            }
+            placed.insert(node, laid.children.len());
+            laid.children.push(Laid {
+                node: Some(node),
+                x: left,
+                y: top,
+                width: wide,
+                height,
+                ..Laid::default()
+            });
+        }
+    }
+}
+
+/// How wide columns must be together for the shares that some ask for, in px.
+fn width_for_shares(columns: &[Column]) -> f64 {
+    let shares: f64 = columns.iter().filter_map(|column| column.share).sum();
+    let of_share = |column: &Column| Some(column.most / column.share?);
+    let widest = columns.iter().filter_map(of_share).fold(0.0, f64::max);
+    let others = columns.iter().filter(|column| column.share.is_none());
+    let others: f64 = others.map(|column| column.most).sum();
+    if shares <= 0.0 || others <= 0.0 {
+        widest
+    } else if shares >= 1.0 - 1e-9 {
+        WIDEST
+    } else {
+        widest.max(others / (1.0 - shares))
     }
 }
 

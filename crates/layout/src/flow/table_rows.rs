@@ -11,7 +11,7 @@ impl Layouter<'_, '_> {
     pub fn cells_at_their_height(&self, sheet: &Sheet, widths: &[f64], across: f64) -> Vec<Laid> {
         let cells = sheet.cells.iter().map(|cell| {
             let range = cell.column..cell.column + cell.columns;
-            let wide = widths[range].iter().sum::<f64>() + across * (cell.columns - 1) as f64;
+            let wide = widths[range.clone()].iter().sum::<f64>() + across * sheet.gaps(range);
             let content = Room {
                 width: wide,
                 height: None,
@@ -51,17 +51,50 @@ impl Layouter<'_, '_> {
             let tall = laid.height + baselines[cell.row] - baseline;
             heights[cell.row] = heights[cell.row].max(tall);
         }
-        let spanning = (sheet.cells.iter().zip(cells)).filter(|(cell, _)| cell.rows > 1);
+        let mut spanning: Vec<_> = (sheet.cells.iter().zip(cells))
+            .filter(|(cell, _)| cell.rows > 1)
+            .collect();
+        if spanning.is_empty() {
+            return (heights, baselines);
+        }
+        spanning.sort_by_key(|(cell, _)| (cell.row, cell.rows));
+        let asked = self.asked_heights(sheet);
         for (cell, laid) in spanning {
             let range = cell.row..cell.row + cell.rows;
             self.step(cell.rows);
             let have = heights[range.clone()].iter().sum::<f64>() + down * (cell.rows - 1) as f64;
-            let more = ((laid.height - have) / cell.rows as f64).max(0.0);
-            heights[range]
-                .iter_mut()
-                .for_each(|height| *height += self.cut(more));
+            self.raise(&mut heights, &asked, range, (laid.height - have).max(0.0));
         }
         (heights, baselines)
+    }
+
+    /// Makes rows that a cell spans `more` higher together: those of no stated height in
+    /// proportion to theirs, else the last that is empty, else all (Chromium 156).
+    fn raise(
+        &self,
+        heights: &mut [f64],
+        asked: &[(bool, Option<f64>)],
+        rows: std::ops::Range<usize>,
+        more: f64,
+    ) {
+        let grows = |row: &usize| heights[*row] > 0.0 && asked[*row] == (false, None);
+        let empty = rows.clone().rev().find(|row| heights[*row] == 0.0);
+        let grown: Vec<usize> = match (rows.clone().any(|row| grows(&row)), empty) {
+            (true, _) => rows.filter(grows).collect(),
+            (false, Some(row)) => vec![row],
+            (false, None) => rows.collect(),
+        };
+        let sum: f64 = grown.iter().map(|row| heights[*row]).sum();
+        let mut left = more;
+        for (place, row) in grown.iter().enumerate() {
+            let part = if place + 1 == grown.len() {
+                left
+            } else {
+                self.cut(more * heights[*row] / sum)
+            };
+            heights[*row] += part;
+            left -= part;
+        }
     }
 
     /// Makes the rows of a table as high together as `tall`, where they are less: first those

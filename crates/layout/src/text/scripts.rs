@@ -96,7 +96,7 @@ mod tests {
     use super::*;
 
     /// The first letter of the script of each character.
-    fn told(text: &str) -> String {
+    fn classes(text: &str) -> String {
         let names = PropertyNamesShort::<Script>::new();
         let mut scripts = Scripts::of(text);
         let next = |character: char| {
@@ -117,7 +117,7 @@ mod tests {
     #[case::crossed("а (b [ c) d] e", "CCCLLLLLCCLLLL")]
     #[case::without_letters("12 (3)", "------")]
     fn scripts_by_character(#[case] text: &str, #[case] expected: &str) {
-        assert_eq!(told(text), expected);
+        assert_eq!(classes(text), expected);
     }
 
     #[rstest]
@@ -134,8 +134,8 @@ mod tests {
     #[test]
     fn many_open_brackets_are_forgotten() {
         let text = format!("а{}b{}", "(".repeat(40), ")".repeat(40));
-        let told = told(&text);
+        let classes = classes(&text);
         // The 32 innermost are known; what closes the others goes with them.
-        assert_eq!(told, format!("{}L{}", "C".repeat(41), "C".repeat(40)));
+        assert_eq!(classes, format!("{}L{}", "C".repeat(41), "C".repeat(40)));
     }
 }

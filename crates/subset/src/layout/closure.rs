@@ -134,110 +134,140 @@ impl Closure<'_> {
         depth: usize,
     ) -> Result<(), CutError> {
         match &context.rules {
-            Rules::Glyphs(sets) => {
-                for (first, rules) in sets {
-                    self.budget.spend(1)?;
-                    if !self.stands(*first, active) {
-                        continue;
-                    }
-                    for rule in rules {
-                        self.spend_rule(rule)?;
-                        if self.all(&rule.backtrack)
-                            && self.all(&rule.input)
-                            && self.all(&rule.lookahead)
-                        {
-                            let at = |position: usize| match position {
-                                0 => Some(BTreeSet::from([*first])),
-                                _ => rule.input.get(position - 1).map(|g| BTreeSet::from([*g])),
-                            };
-                            self.records(&rule.records, &at, depth)?;
-                        }
-                    }
-                }
+            Rules::Glyphs(sets) => self.glyph_rules(sets, active, depth),
+            Rules::Classes { .. } => self.class_rules(&context.rules, active, depth),
+            Rules::Sets { .. } => self.set_rule(&context.rules, active, depth),
+        }
+    }
+
+    /// Rules for glyphs, by their first one.
+    fn glyph_rules(
+        &mut self,
+        sets: &[(u16, Vec<Rule>)],
+        active: Active<'_>,
+        depth: usize,
+    ) -> Result<(), CutError> {
+        for (first, rules) in sets {
+            self.budget.spend(1)?;
+            if !self.stands(*first, active) {
+                continue;
             }
-            Rules::Classes {
-                first,
-                backtrack,
-                input,
-                lookahead,
-                sets,
-            } => {
-                let present =
-                    |classes: &Classes, closure: &Self| -> Result<BTreeSet<u16>, CutError> {
-                        closure.budget.spend(classes.len() as u64)?;
-                        let here = classes.iter().filter(|(g, _)| closure.set.contains(**g));
-                        Ok(here.map(|(_, class)| *class).chain([0]).collect())
+            for rule in rules {
+                self.spend_rule(rule)?;
+                if self.all(&rule.backtrack) && self.all(&rule.input) && self.all(&rule.lookahead) {
+                    let at = |position: usize| match position {
+                        0 => Some(BTreeSet::from([*first])),
+                        _ => rule.input.get(position - 1).map(|g| BTreeSet::from([*g])),
                     };
-                let back = present(backtrack, self)?;
-                let inner = present(input, self)?;
-                let ahead = present(lookahead, self)?;
-                self.budget.spend(first.len() as u64)?;
-                let class = |glyph: &u16| input.get(glyph).copied().unwrap_or(0);
-                let starts: Vec<u16> = (first.iter().copied())
-                    .filter(|glyph| self.stands(*glyph, active))
-                    .collect();
-                for (of, rules) in (0u16..).zip(sets) {
-                    let here: BTreeSet<u16> = if rules.is_empty() {
-                        continue;
-                    } else {
-                        self.budget.spend(starts.len() as u64)?;
-                        (starts.iter().copied())
-                            .filter(|glyph| class(glyph) == of)
-                            .collect()
-                    };
-                    if here.is_empty() {
-                        continue;
-                    }
-                    for rule in rules {
-                        self.spend_rule(rule)?;
-                        let known = |classes: &[u16], present: &BTreeSet<u16>| {
-                            classes.iter().all(|class| present.contains(class))
-                        };
-                        if known(&rule.backtrack, &back)
-                            && known(&rule.input, &inner)
-                            && known(&rule.lookahead, &ahead)
-                        {
-                            let at = |position: usize| match position {
-                                0 => Some(here.clone()),
-                                _ => (rule.input.get(position - 1))
-                                    .filter(|class| **class != 0)
-                                    .map(|of| {
-                                        let of_class = input.iter().filter(|(_, c)| *c == of);
-                                        of_class.map(|(glyph, _)| *glyph).collect()
-                                    }),
-                            };
-                            self.records(&rule.records, &at, depth)?;
-                        }
-                    }
+                    self.records(&rule.records, &at, depth)?;
                 }
-            }
-            Rules::Sets {
-                backtrack,
-                input,
-                lookahead,
-                records,
-            } => {
-                for set in backtrack.iter().chain(input).chain(lookahead) {
-                    if !self.any(set)? {
-                        return Ok(());
-                    }
-                }
-                let Some(first) = input.first() else {
-                    return Ok(());
-                };
-                let first: BTreeSet<u16> = (first.iter().copied())
-                    .filter(|glyph| self.stands(*glyph, active))
-                    .collect();
-                if first.is_empty() {
-                    return Ok(());
-                }
-                let at = |position: usize| match position {
-                    0 => Some(first.clone()),
-                    _ => input.get(position).map(|set| set.iter().copied().collect()),
-                };
-                self.records(records, &at, depth)?;
             }
         }
+        Ok(())
+    }
+
+    /// Rules for classes of glyphs.
+    fn class_rules(
+        &mut self,
+        rules: &Rules,
+        active: Active<'_>,
+        depth: usize,
+    ) -> Result<(), CutError> {
+        let Rules::Classes {
+            first,
+            backtrack,
+            input,
+            lookahead,
+            sets,
+        } = rules
+        else {
+            return Ok(());
+        };
+        let present = |classes: &Classes, closure: &Self| -> Result<BTreeSet<u16>, CutError> {
+            closure.budget.spend(classes.len() as u64)?;
+            let here = classes.iter().filter(|(g, _)| closure.set.contains(**g));
+            Ok(here.map(|(_, class)| *class).chain([0]).collect())
+        };
+        let back = present(backtrack, self)?;
+        let inner = present(input, self)?;
+        let ahead = present(lookahead, self)?;
+        self.budget.spend(first.len() as u64)?;
+        let class = |glyph: &u16| input.get(glyph).copied().unwrap_or(0);
+        let starts: Vec<u16> = (first.iter().copied())
+            .filter(|glyph| self.stands(*glyph, active))
+            .collect();
+        for (of, rules) in (0u16..).zip(sets) {
+            let here: BTreeSet<u16> = if rules.is_empty() {
+                continue;
+            } else {
+                self.budget.spend(starts.len() as u64)?;
+                (starts.iter().copied())
+                    .filter(|glyph| class(glyph) == of)
+                    .collect()
+            };
+            if here.is_empty() {
+                continue;
+            }
+            for rule in rules {
+                self.spend_rule(rule)?;
+                let known = |classes: &[u16], present: &BTreeSet<u16>| {
+                    classes.iter().all(|class| present.contains(class))
+                };
+                if known(&rule.backtrack, &back)
+                    && known(&rule.input, &inner)
+                    && known(&rule.lookahead, &ahead)
+                {
+                    let at = |position: usize| match position {
+                        0 => Some(here.clone()),
+                        _ => (rule.input.get(position - 1))
+                            .filter(|class| **class != 0)
+                            .map(|of| {
+                                let of_class = input.iter().filter(|(_, c)| *c == of);
+                                of_class.map(|(glyph, _)| *glyph).collect()
+                            }),
+                    };
+                    self.records(&rule.records, &at, depth)?;
+                }
+            }
+        }
+        Ok(())
+    }
+
+    /// A rule of one set of glyphs for each position.
+    fn set_rule(
+        &mut self,
+        rules: &Rules,
+        active: Active<'_>,
+        depth: usize,
+    ) -> Result<(), CutError> {
+        let Rules::Sets {
+            backtrack,
+            input,
+            lookahead,
+            records,
+        } = rules
+        else {
+            return Ok(());
+        };
+        for set in backtrack.iter().chain(input).chain(lookahead) {
+            if !self.any(set)? {
+                return Ok(());
+            }
+        }
+        let Some(first) = input.first() else {
+            return Ok(());
+        };
+        let first: BTreeSet<u16> = (first.iter().copied())
+            .filter(|glyph| self.stands(*glyph, active))
+            .collect();
+        if first.is_empty() {
+            return Ok(());
+        }
+        let at = |position: usize| match position {
+            0 => Some(first.clone()),
+            _ => input.get(position).map(|set| set.iter().copied().collect()),
+        };
+        self.records(records, &at, depth)?;
         Ok(())
     }
 

@@ -47,7 +47,7 @@ fn proven(file: &FontFile, cut: &Cut, limits: &[AxisLimit]) -> Result<Proof, Cut
 }
 
 /// The axes of a font: tag, least, default, most.
-fn axes(sfnt: &[u8]) -> Vec<(String, [f32; 3])> {
+pub(super) fn axes(sfnt: &[u8]) -> Vec<(String, [f32; 3])> {
     let font = skrifa::FontRef::new(sfnt).unwrap();
     let axes = font.axes();
     let ends = |axis: skrifa::Axis| [axis.min_value(), axis.default_value(), axis.max_value()];

@@ -6,6 +6,7 @@ mod cut;
 mod hostile;
 mod layout;
 mod packed;
+mod recorded;
 
 use tidy_lattice_glyphs::font::{CharacterSet, Face, FacePick, FontFile, Limits};
 use tidy_lattice_subset::proof::{Proof, neighbours, prove};

@@ -181,8 +181,8 @@ fn counted(
     let of = |findings: &[Finding], level| findings.iter().filter(|one| one.level == level).count();
     let (errors, warnings) = (of(&findings, Level::Error), of(&findings, Level::Warning));
     let advice = of(&findings, Level::Advice);
-    let told = args.level.map_or(Level::Warning, Level::from);
-    findings.retain(|finding| finding.level >= told);
+    let least = args.level.map_or(Level::Warning, Level::from);
+    findings.retain(|finding| finding.level >= least);
     // The worst file first; in each the worst finding, then from top to bottom.
     let mut worst: BTreeMap<String, (Level, usize)> = BTreeMap::new();
     for finding in &findings {

@@ -4,7 +4,9 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 use std::time::Instant;
 
-use tidy_lattice_browser::{Comparison, Engine, Judged, Measured, url_of_copy, url_of_request};
+use tidy_lattice_browser::{
+    Comparison, Engine, Judged, Measured, Request, url_of_copy, url_of_request,
+};
 use tidy_lattice_core::forecast::{Forecast, forecast};
 use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::page::PageProblem;
@@ -88,9 +90,8 @@ impl Prover<'_> {
         let fonts = SettingFonts::of(&setting);
         let scene = Scene::new(setting, &fonts, self.shapers);
         let laid = (scene.lay_out(Stand::Before), scene.lay_out(Stand::After));
-        let size = (real.width, real.height);
         let foretold = scene.score(&laid.0, &laid.1);
-        let told = (
+        let predicted = (
             Foretold::of(&laid.0, &page.flow),
             Foretold::of(&laid.1, &page.flow),
         );
@@ -98,27 +99,16 @@ impl Prover<'_> {
 
         let judged = Judged::of(self.engine, self.args.height_off);
         let mut compared = (
-            Comparison::of(&told.0, &before, judged),
-            Comparison::of(&told.1, &after, judged),
+            Comparison::of(&predicted.0, &before, judged),
+            Comparison::of(&predicted.1, &after, judged),
         );
         let measured = shifts.map(|shifts| {
-            let entries: Vec<(f64, f64)> = shifts
-                .iter()
-                .map(|shift| (shift.time, shift.value))
-                .collect();
-            worst_window(&entries)
+            let shifts = shifts.iter().map(|shift| (shift.time, shift.value));
+            worst_window(&shifts.collect::<Vec<_>>())
         });
-        let own = boxes_of(&told.0, &told.1);
-        let theirs = (
-            measured_boxes(&before, &own.0),
-            measured_boxes(&after, &own.1),
-        );
-        let of_boxes = (
-            score_of_boxes(&theirs.0, &theirs.1, size).value,
-            score_of_boxes(&own.0, &own.1, size).value,
-        );
+        let of_boxes = scores_of_boxes(&predicted, (&before, &after), (real.width, real.height));
         if let Some(shown) = &shown {
-            compared.1.compare_fonts(&told.1, shown);
+            compared.1.compare_fonts(&predicted.1, shown);
         }
         let pixels = self.keep(&file.path, window, &pictures)?;
         let mut run = ProvedRun {
@@ -131,35 +121,39 @@ impl Prover<'_> {
             foretold,
             measured,
             of_boxes,
-            fetched: requests
-                .into_iter()
-                .filter(|request| request.path != ICON)
-                .map(|request| Fetched {
-                    path: url_of_request(&self.pages.site.maps, &request.path)
-                        .unwrap_or(request.path),
-                    status: request.status,
-                    bytes: request.bytes,
-                    font: request.font,
-                })
-                .collect(),
+            fetched: self.fetched(requests),
             unforeseen: Vec::new(),
             not_fetched: Vec::new(),
             changed: (after.added, after.gone.len()),
             failed: failed(&after, &web),
             unloaded: fonts.unloaded().to_vec(),
             console: of_fonts(&console, &origin),
-            fonts: named_fonts(&shown.unwrap_or_default(), &told.1),
+            fonts: named_fonts(&shown.unwrap_or_default(), &predicted.1),
             pixels,
             took: (ms(browser_took), ms(prediction_took)),
             holds: true,
             because: Vec::new(),
         };
-        run.fetched.sort_by(|a, b| a.path.cmp(&b.path));
         let foretold = forecast(&page.flow, &web, Some(self.device), engine);
         self.compare_files(&mut run, &foretold)?;
         run.because = self.because(&run);
         run.holds = run.because.is_empty();
         Ok(run)
+    }
+
+    /// What the page asked for, by its paths.
+    fn fetched(&self, requests: Vec<Request>) -> Vec<Fetched> {
+        let requests = requests.into_iter().filter(|request| request.path != ICON);
+        let mut fetched: Vec<Fetched> = requests
+            .map(|request| Fetched {
+                path: url_of_request(&self.pages.site.maps, &request.path).unwrap_or(request.path),
+                status: request.status,
+                bytes: request.bytes,
+                font: request.font,
+            })
+            .collect();
+        fetched.sort_by(|a, b| a.path.cmp(&b.path));
+        fetched
     }
 
     /// Fonts that were fetched beside those that were foretold. What is asked for and
@@ -215,11 +209,11 @@ impl Prover<'_> {
                 count(fonts as u64, "block shows", "blocks show")
             ));
         }
-        let (seen, told) = run.scores();
-        let apart = (seen - told).abs();
+        let (seen, predicted) = run.scores();
+        let apart = (seen - predicted).abs();
         if apart > self.args.score_off && apart > seen * 0.1 {
             because.push(format!(
-                "it moved by {seen:.4}, and {told:.4} was predicted"
+                "it moved by {seen:.4}, and {predicted:.4} was predicted"
             ));
         }
         let heights = both(|one| one.heights_off + one.line_heights_off);
@@ -296,9 +290,9 @@ impl Prover<'_> {
 }
 
 /// The fonts of the blocks with the names of their elements.
-fn named_fonts(shown: &Shown, told: &Foretold) -> Vec<ShownIn> {
+fn named_fonts(shown: &Shown, predicted: &Foretold) -> Vec<ShownIn> {
     let name = |number: &usize| {
-        let named = told
+        let named = predicted
             .elements
             .iter()
             .find(|element| element.number == *number);
@@ -329,13 +323,31 @@ fn named_fonts(shown: &Shown, told: &Foretold) -> Vec<ShownIn> {
 type Boxes = BTreeMap<usize, Rect>;
 
 fn boxes_of(before: &Foretold, after: &Foretold) -> (Boxes, Boxes) {
-    let boxes = |told: &Foretold| {
-        told.elements
+    let boxes = |predicted: &Foretold| {
+        predicted
+            .elements
             .iter()
             .map(|element| (element.number, element.rect))
             .collect()
     };
     (boxes(before), boxes(after))
+}
+
+/// The score of the boxes before and after: as measured, as predicted.
+fn scores_of_boxes(
+    predicted: &(Foretold, Foretold),
+    measured: (&Measured, &Measured),
+    size: (f64, f64),
+) -> (f64, f64) {
+    let here = boxes_of(&predicted.0, &predicted.1);
+    let there = (
+        measured_boxes(measured.0, &here.0),
+        measured_boxes(measured.1, &here.1),
+    );
+    (
+        score_of_boxes(&there.0, &there.1, size).value,
+        score_of_boxes(&here.0, &here.1, size).value,
+    )
 }
 
 /// The boxes that a browser measured of the elements that were foretold.

@@ -87,7 +87,7 @@ pub(super) fn make<E: From<BrowserError>>(
     // Nothing more is begun once anything failed.
     let stop = || next.store(visits.len(), Ordering::SeqCst);
     thread::scope(|scope| {
-        let (tell, told) = mpsc::channel();
+        let (tell, messages) = mpsc::channel();
         let next = &next;
         let start = |tell: Sender<Told>| {
             scope.spawn(move || {
@@ -109,7 +109,7 @@ pub(super) fn make<E: From<BrowserError>>(
         let mut version = String::new();
         let mut waiting = BTreeMap::new();
         let mut wanted = 0;
-        for message in told {
+        for message in messages {
             match message {
                 Told::Started(own) => {
                     version = own;
@@ -161,14 +161,14 @@ fn visit_in_turn(
     tell: &Sender<Told>,
 ) -> Result<(), BrowserError> {
     let mut session = Session::start(launch)?;
-    let mut told = tell.send(Told::Started(session.version().to_owned()));
-    while told.is_ok() {
+    let mut messages = tell.send(Told::Started(session.version().to_owned()));
+    while messages.is_ok() {
         let number = next.fetch_add(1, Ordering::SeqCst);
         let Some(visit) = visits.get(number) else {
             break;
         };
         let seen = make_one(&mut session, served, visit)?;
-        told = tell.send(Told::Visited(number, Box::new(seen)));
+        messages = tell.send(Told::Visited(number, Box::new(seen)));
     }
     Ok(())
 }

@@ -25,7 +25,7 @@ pub fn markdown(checked: &Checked) -> String {
             count(checked.warnings as u64, "warning", "warnings")
         );
     }
-    let mut told = 0;
+    let mut listed = 0;
     let mut length = text.chars().count();
     'files: for findings in checked
         .findings
@@ -53,12 +53,12 @@ pub fn markdown(checked: &Checked) -> String {
                 break 'files;
             }
             part.push_str(&row);
-            told += 1;
+            listed += 1;
         }
         length += part.chars().count();
         text.push_str(&part);
     }
-    let rest = checked.findings.len() - told;
+    let rest = checked.findings.len() - listed;
     if rest > 0 {
         let _ = writeln!(text, "\nAnd {rest} more; `tidy-lattice check` lists them.");
     }

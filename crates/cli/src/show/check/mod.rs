@@ -27,13 +27,13 @@ pub fn view(checked: &Checked) -> String {
     let mut view = verdict(checked);
     view.push_str(&most_often(checked));
     let mut file = "";
-    let mut told: BTreeSet<&str> = BTreeSet::new();
+    let mut often: BTreeSet<&str> = BTreeSet::new();
     for finding in &checked.findings {
         if finding.place.file != file {
             file = &finding.place.file;
             let _ = write!(view, "\n{}\n", styled(TITLE, &safe(file)));
         }
-        view.push_str(&one(finding, told.insert(finding.code)));
+        view.push_str(&one(finding, often.insert(finding.code)));
     }
     view
 }
@@ -72,14 +72,14 @@ fn most_often(checked: &Checked) -> String {
     }
     // A stable sort: rules of as many findings stay in the order of the files.
     rules.sort_by_key(|(_, times)| std::cmp::Reverse(*times));
-    let told = rules.iter().filter(|(_, times)| *times > 1).take(TOLD);
-    let told: Vec<String> = told
+    let often = rules.iter().filter(|(_, times)| *times > 1).take(TOLD);
+    let often: Vec<String> = often
         .map(|(code, times)| format!("{code} {times} times"))
         .collect();
-    if told.is_empty() {
+    if often.is_empty() {
         return String::new();
     }
-    let mut text = paragraph(&format!("Most often: {}.", told.join(", ")));
+    let mut text = paragraph(&format!("Most often: {}.", often.join(", ")));
     text.push_str(&next_step(&format!(
         "`tidy-lattice explain {}` tells more of a rule.",
         rules[0].0
@@ -221,7 +221,7 @@ mod tests {
     )]
     #[case("font-display is missing", "font-display is missing.")]
     #[case("0-17F is no range", "0-17F is no range.")]
-    fn only_words_are_capitalised(#[case] words: &str, #[case] told: &str) {
-        assert_eq!(sentence(words), told);
+    fn only_words_are_capitalised(#[case] words: &str, #[case] often: &str) {
+        assert_eq!(sentence(words), often);
     }
 }

@@ -78,7 +78,7 @@ fn faces(faces: &[FaceOfFamily]) -> String {
     let mut weights: Vec<(f32, f32)> = faces.iter().map(|face| face.weight).collect();
     weights.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.total_cmp(&b.1)));
     weights.dedup();
-    let told = match weights.as_slice() {
+    let named = match weights.as_slice() {
         [(least, most)] if least < most => format!("every weight from {least} to {most}"),
         [(only, _)] => format!("weight {only}"),
         several => {
@@ -101,7 +101,7 @@ fn faces(faces: &[FaceOfFamily]) -> String {
     .into_iter()
     .filter_map(|(slope, name)| has(slope).then_some(name))
     .collect();
-    format!("{told}, {}", slopes.join(" and "))
+    format!("{named}, {}", slopes.join(" and "))
 }
 
 /// The languages that it writes, and those that it does not.

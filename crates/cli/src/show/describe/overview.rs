@@ -49,56 +49,16 @@ pub fn overview(faces: &[DescribedFace]) -> String {
     for face in faces {
         *files.entry(key(face)).or_default() += 1;
     }
-    let mut told: BTreeMap<(String, String), usize> = BTreeMap::new();
+    let mut seen: BTreeMap<(String, String), usize> = BTreeMap::new();
     for face in faces {
         // Of a face in many files a few stand for all.
         let key = key(face);
-        let before = told.entry(key.clone()).or_default();
+        let before = seen.entry(key.clone()).or_default();
         *before += 1;
         if files[&key] > MANY && *before > SHOWN {
             continue;
         }
-        let description = &face.description;
-        let scripts: Vec<&str> = description
-            .characters
-            .writing_scripts()
-            .take(3)
-            .map(|share| share.name.as_str())
-            .collect();
-        let more = description
-            .characters
-            .writing_scripts()
-            .count()
-            .saturating_sub(3);
-        let more = if more > 0 {
-            format!(" +{more}")
-        } else {
-            String::new()
-        };
-        let mut row = vec![
-            safe(&description.identity.names.label()),
-            description.class.class.label().to_owned(),
-            weight(description),
-            thousands(description.characters.count),
-            format!("{}{more}", scripts.join(", ")),
-            description.features.len().to_string(),
-        ];
-        for tag in &asked {
-            let verdict = description
-                .languages
-                .iter()
-                .flatten()
-                .find(|language| language.tag == *tag);
-            row.push(verdict.map_or_else(String::new, short_verdict));
-        }
-        row.push(kilobytes(description.bytes.file));
-        let name = std::path::Path::new(&face.file).file_name();
-        row.push(safe(
-            &name
-                .map(|name| name.to_string_lossy().into_owned())
-                .unwrap_or_default(),
-        ));
-        table.add_row(row);
+        table.add_row(row(face, &asked));
     }
     let mut view = lines(&table);
     for ((name, weight), files) in files.iter().filter(|(_, files)| **files > MANY) {
@@ -135,6 +95,51 @@ pub fn overview(faces: &[DescribedFace]) -> String {
         )
     );
     view
+}
+
+/// What the line of a face says; `asked` are tags of languages.
+fn row(face: &DescribedFace, asked: &[&str]) -> Vec<String> {
+    let description = &face.description;
+    let scripts: Vec<&str> = description
+        .characters
+        .writing_scripts()
+        .take(3)
+        .map(|share| share.name.as_str())
+        .collect();
+    let more = description
+        .characters
+        .writing_scripts()
+        .count()
+        .saturating_sub(3);
+    let more = if more > 0 {
+        format!(" +{more}")
+    } else {
+        String::new()
+    };
+    let mut row = vec![
+        safe(&description.identity.names.label()),
+        description.class.class.label().to_owned(),
+        weight(description),
+        thousands(description.characters.count),
+        format!("{}{more}", scripts.join(", ")),
+        description.features.len().to_string(),
+    ];
+    for tag in asked {
+        let verdict = description
+            .languages
+            .iter()
+            .flatten()
+            .find(|language| language.tag == *tag);
+        row.push(verdict.map_or_else(String::new, short_verdict));
+    }
+    row.push(kilobytes(description.bytes.file));
+    let name = std::path::Path::new(&face.file).file_name();
+    row.push(safe(
+        &name
+            .map(|name| name.to_string_lossy().into_owned())
+            .unwrap_or_default(),
+    ));
+    row
 }
 
 fn short_verdict(language: &LanguageVerdict) -> String {

@@ -55,11 +55,11 @@ fn side_by_side(
     let mut marks: Vec<(f64, String, &str)> = Vec::new();
     canvas.rule(MARGIN, baseline, WIDTH - 2.0 * MARGIN, SOFT, false);
     let mut x = MARGIN;
-    for (index, (face, told)) in faces.iter().zip(&comparison.faces).enumerate() {
+    for (index, (face, compared)) in faces.iter().zip(&comparison.faces).enumerate() {
         let colour = FACES[index % FACES.len()];
         let width = Lettering::new(face).set(canvas, word, (x, baseline), size, colour, plain);
-        labels.label(canvas, &caption(told), (x, top + 14.0), 13.0, colour);
-        if let Some(x_height) = told.x_height {
+        labels.label(canvas, &caption(compared), (x, top + 14.0), 13.0, colour);
+        if let Some(x_height) = compared.x_height {
             marks.push((baseline - x_height * size, em(x_height), colour));
         }
         x += width + GAP;
@@ -119,8 +119,8 @@ fn overlaid(
         };
         labels.label(canvas, title, (at, top + 10.0), 13.0, SOFT);
         canvas.rule(at, baseline, column, RULE, false);
-        for (index, (face, told)) in faces.iter().zip(&comparison.faces).enumerate() {
-            let factor = match &told.fit {
+        for (index, (face, compared)) in faces.iter().zip(&comparison.faces).enumerate() {
+            let factor = match &compared.fit {
                 Some(fit) if scaled => fit.size_adjust / 100.0,
                 _ => 1.0,
             };

@@ -29,11 +29,11 @@ pub fn ranking<'f>(
     let mut labels = label_faces.labels();
     let title = format!("Fallbacks for {}", ranked.web.label());
     labels.title(&mut canvas, &title, (MARGIN, 64.0), 26.0, INK);
-    let told = format!(
+    let caption = format!(
         "measured on {}; the same word, resized to be as wide",
         ranked.text
     );
-    labels.label(&mut canvas, &told, (MARGIN, 90.0), 14.0, SOFT);
+    labels.label(&mut canvas, &caption, (MARGIN, 90.0), 14.0, SOFT);
     let plain = ShapeSettings::default();
     let word = if Lettering::new(web).has(WORD) {
         WORD
@@ -73,7 +73,7 @@ pub fn ranking<'f>(
     }))
     .collect();
     let mut baseline = 190.0;
-    for (index, (face, factor, name, told)) in drawn.into_iter().enumerate() {
+    for (index, (face, factor, name, caption)) in drawn.into_iter().enumerate() {
         let colour = FACES[index % FACES.len()];
         canvas.rule(MARGIN, baseline, COLUMN, RULE, false);
         canvas.rule(MARGIN, baseline - x_height, COLUMN, FACES[0], true);
@@ -95,7 +95,7 @@ pub fn ranking<'f>(
             16.0,
             colour,
         );
-        let lines = labels.lines(&told, 13.0, WIDTH - MARGIN - x);
+        let lines = labels.lines(&caption, 13.0, WIDTH - MARGIN - x);
         for (row, line) in lines.iter().take(2).enumerate() {
             let y = baseline - cap_height + 40.0 + 17.0 * row as f64;
             labels.label(&mut canvas, line, (x, y), 13.0, SOFT);

@@ -59,14 +59,14 @@ pub fn shift_picture(
     let mut labels = label_faces.labels();
     let title = format!("What moves on {}", cell.page);
     labels.title(&mut canvas, &title, (MARGIN, 60.0), 26.0, INK);
-    let told = format!(
+    let caption = format!(
         "{} in a window of {} by {} px; score {:.4}",
         cell.title,
         cell.window.width,
         cell.window.height,
         cell.shift.value().unwrap_or_default()
     );
-    labels.label(&mut canvas, &told, (MARGIN, 86.0), 14.0, SOFT);
+    labels.label(&mut canvas, &caption, (MARGIN, 86.0), 14.0, SOFT);
 
     let tall = pages[0].root.height.max(pages[1].root.height).max(1.0);
     let scale = (COLUMN / cell.window.width).min(TALLEST / tall);
@@ -230,47 +230,21 @@ fn tell(
         INK,
     );
     y += 22.0;
-    let told = format!(
+    let caption = format!(
         "{} px high, then {} px; {} lines, then {}",
         px(block.height.0),
         px(block.height.1),
         block.lines.0,
         block.lines.1
     );
-    for line in labels.lines(&told, 12.0, WIDTH - MARGIN - TOLD) {
+    for line in labels.lines(&caption, 12.0, WIDTH - MARGIN - TOLD) {
         labels.label(canvas, &line, (TOLD, y), 12.0, SOFT);
         y += 16.0;
     }
     y += 14.0;
-    let node = (0..flow.nodes.len()).find(|node| {
-        flow.nodes[*node].element == block.number && shapes[0].lines.contains_key(node)
-    });
-    let Some(node) = node else {
+    let Some(bottom) = overlaid(canvas, block.number, y, shapes, flow) else {
         return;
     };
-    let room = WIDTH - MARGIN - TOLD;
-    let Some(place) = shapes[0].boxes.get(&node) else {
-        return;
-    };
-    let scale = (room / place.rect.width.max(1.0)).min(1.0);
-    let mut bottom = y;
-    for (page, colour) in [GONE, CAME].into_iter().enumerate() {
-        let Some(own) = shapes[page].boxes.get(&node) else {
-            continue;
-        };
-        for text in shapes[page].lines.get(&node).into_iter().flatten() {
-            for piece in text.lines.iter().flat_map(|line| &line.pieces) {
-                let x = TOLD + (piece.x - own.rect.x) * scale;
-                let top = y + (piece.top - own.rect.y) * scale;
-                let height = piece.height * scale;
-                // One above the other, so that both show where they agree.
-                let half = height * 0.3;
-                let top = top + height * 0.15 + page as f64 * (half + height * 0.06);
-                canvas.fill(x, top, piece.width * scale, half, colour, 0.8);
-                bottom = bottom.max(top + height);
-            }
-        }
-    }
     y = bottom + 18.0;
     for (words, colour) in [
         ("before", GONE),
@@ -283,12 +257,12 @@ fn tell(
     }
     if let Some(broken) = block.broken.first() {
         y += 12.0;
-        let told = [
+        let caption = [
             Some(format!("line {} before: {}", broken.number, broken.before)),
             broken.after.as_ref().map(|after| format!("after: {after}")),
         ];
-        for told in told.into_iter().flatten() {
-            for line in labels.lines(&told, 12.0, room) {
+        for caption in caption.into_iter().flatten() {
+            for line in labels.lines(&caption, 12.0, WIDTH - MARGIN - TOLD) {
                 labels.label(canvas, &line, (TOLD, y), 12.0, INK);
                 y += 16.0;
             }
@@ -296,4 +270,39 @@ fn tell(
         }
     }
     canvas.reach(y + 12.0);
+}
+
+/// The lines of an element before and after, one above the other, from `y` on; gives where
+/// they end.
+fn overlaid(
+    canvas: &mut Canvas,
+    element: usize,
+    y: f64,
+    shapes: &[Shapes; 2],
+    flow: &Flow,
+) -> Option<f64> {
+    let node = (0..flow.nodes.len())
+        .find(|node| flow.nodes[*node].element == element && shapes[0].lines.contains_key(node))?;
+    let room = WIDTH - MARGIN - TOLD;
+    let place = shapes[0].boxes.get(&node)?;
+    let scale = (room / place.rect.width.max(1.0)).min(1.0);
+    let mut bottom = y;
+    for (page, colour) in [GONE, CAME].into_iter().enumerate() {
+        let Some(here) = shapes[page].boxes.get(&node) else {
+            continue;
+        };
+        for text in shapes[page].lines.get(&node).into_iter().flatten() {
+            for piece in text.lines.iter().flat_map(|line| &line.pieces) {
+                let x = TOLD + (piece.x - here.rect.x) * scale;
+                let top = y + (piece.top - here.rect.y) * scale;
+                let height = piece.height * scale;
+                // One above the other, so that both show where they agree.
+                let half = height * 0.3;
+                let top = top + height * 0.15 + page as f64 * (half + height * 0.06);
+                canvas.fill(x, top, piece.width * scale, half, colour, 0.8);
+                bottom = bottom.max(top + height);
+            }
+        }
+    }
+    Some(bottom)
 }

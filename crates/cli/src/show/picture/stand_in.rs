@@ -56,11 +56,11 @@ pub fn stand_in(picture: &StandInPicture<'_>) -> String {
         picture.stand_in.family
     );
     labels.title(&mut canvas, &title, (MARGIN, 64.0), 26.0, INK);
-    let told = format!(
+    let verdict = format!(
         "{}: blue is {}, red what shows before it arrives",
         picture.built.role, picture.built.web.family
     );
-    labels.label(&mut canvas, &told, (MARGIN, 92.0), 14.0, SOFT);
+    labels.label(&mut canvas, &verdict, (MARGIN, 92.0), 14.0, SOFT);
     let plain = set(picture.local, &[], paragraph);
     let fitted = set(picture.local, slices, paragraph);
     let breaks = |breaks: Option<tidy_lattice_core::standin::BreakCount>| {
@@ -149,14 +149,14 @@ fn column(
     let broken = broken
         .filter(|(row, line)| other.get(*row).is_none_or(|other| other.text != line.text))
         .count();
-    let told = match broken {
+    let verdict = match broken {
         0 => format!("all {} lines end where they did", web.len()),
         broken => format!("{broken} of {} lines end elsewhere", web.len()),
     };
     let bottom = top + step * lines + 24.0;
     labels.label(
         canvas,
-        &told,
+        &verdict,
         (x, bottom),
         14.0,
         if broken == 0 { SOFT } else { FACES[1] },

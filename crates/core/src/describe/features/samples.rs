@@ -125,10 +125,10 @@ impl<'a> Sampler<'a> {
                     return samples;
                 }
                 // What an earlier sample shows need not be shown again.
-                let told = |sample: &Sample| {
+                let is_known = |sample: &Sample| {
                     sample.language.is_none() && sample.text.contains(text.as_str())
                 };
-                if samples.iter().any(told) {
+                if samples.iter().any(is_known) {
                     continue;
                 }
                 let sample = self.verified(tag, text, language);

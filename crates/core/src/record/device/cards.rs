@@ -155,11 +155,11 @@ fn texts(measured: &Measured, face: &MeasuredFace, model: &WidthModel) -> Vec<(S
         };
         if !words.is_empty() && words.iter().all(has) {
             let thirds = words.chunks(words.len().div_ceil(3));
-            let told = thirds.zip(units).map(|(words, units)| Text {
+            let texts = thirds.zip(units).map(|(words, units)| Text {
                 words: words.to_vec(),
                 units: *units,
             });
-            scripts.entry(script).or_default().extend(told);
+            scripts.entry(script).or_default().extend(texts);
         }
     }
     let scripts = scripts.into_iter();
@@ -176,8 +176,8 @@ fn follow(face: &MeasuredFace, model: &mut WidthModel) -> bool {
             followers.entry(base).or_default().extend(letters.chars());
         }
     }
-    let told: Vec<((char, char), i32)> = model.pairs.iter().map(|(p, v)| (*p, *v)).collect();
-    for ((first, second), value) in told {
+    let texts: Vec<((char, char), i32)> = model.pairs.iter().map(|(p, v)| (*p, *v)).collect();
+    for ((first, second), value) in texts {
         let all = |letter: char| {
             let more = followers.get(&letter).map_or(&[][..], Vec::as_slice);
             std::iter::once(letter).chain(more.iter().copied())

@@ -247,8 +247,8 @@ pub fn device_stack(request: &DeviceStackRequest<'_>) -> DeviceStack {
     });
     // A family at another size has the letters that it has at its own.
     let platforms = served::on_platforms(request, &listed(&stack));
-    let (resized, told) = &request.resized;
-    notes.extend(told.iter().cloned());
+    let (resized, said) = &request.resized;
+    notes.extend(said.iter().cloned());
     let resized = named_in(&mut stack, resized, request.like.as_deref());
     let font_family = listed(&stack);
     notes.extend(served::notes(

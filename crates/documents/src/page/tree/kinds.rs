@@ -13,7 +13,7 @@ use crate::style::read::PseudoElement;
 const FRAME: (f32, f32) = (300.0, 150.0);
 
 /// Fields whose text the browser makes up, in its own language.
-const MADE_UP: [&str; 6] = ["date", "time", "datetime-local", "month", "week", "color"];
+const MADE_UP: [&str; 5] = ["date", "time", "datetime-local", "month", "week"];
 
 /// What stands for each letter of a password (HTML, §15.5.6).
 const MASK: &str = "\u{2022}";
@@ -53,6 +53,7 @@ impl Builder<'_> {
                 FlowKind::Control(match kind.as_str() {
                     "checkbox" | "radio" => Control::Tick,
                     "range" => Control::Slider,
+                    "color" => Control::Swatch,
                     "file" => Control::File,
                     "submit" => Control::Button(value("Submit")),
                     "reset" => Control::Button(value("Reset")),

@@ -4,6 +4,7 @@
 mod kinds;
 mod made;
 mod pictures;
+mod tables;
 
 use std::sync::Arc;
 
@@ -189,7 +190,10 @@ impl Builder<'_> {
         })
     }
 
+    /// Adds a node in another one, or in a cell that it needs there. Parents come before what
+    /// is in them.
     fn add(&mut self, around: Option<usize>, node: FlowNode) -> usize {
+        let around = around.map(|around| self.place_in(around, &node));
         let number = self.flow.nodes.len();
         self.flow.nodes.push(node);
         if let Some(around) = around {

@@ -269,7 +269,7 @@ fn values_that_compute_to_different_ones_are_told_apart() {
         ]
         .contains(&name)
     };
-    let mut told = BTreeMap::new();
+    let mut counted = BTreeMap::new();
     for (name, property) in properties.iter().filter(|(name, _)| !same(name)) {
         let styles: Vec<(&str, Style)> = property
             .taken
@@ -283,13 +283,13 @@ fn values_that_compute_to_different_ones_are_told_apart() {
                 different.push(style);
             }
         }
-        told.insert(*name, (different.len(), kinds.len()));
+        counted.insert(*name, (different.len(), kinds.len()));
     }
-    for (name, (here, there)) in &told {
+    for (name, (here, there)) in &counted {
         assert!(*here > 1, "{name}: all {there} values are one");
     }
-    let here: usize = told.values().map(|(here, _)| here).sum();
-    let there: usize = told.values().map(|(_, there)| there).sum();
+    let here: usize = counted.values().map(|(here, _)| here).sum();
+    let there: usize = counted.values().map(|(_, there)| there).sum();
     assert!(here * 10 >= there * 6, "{here} of {there} are told apart");
 }
 

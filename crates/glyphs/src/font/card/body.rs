@@ -232,7 +232,7 @@ fn joined_forms(text: &str) -> Option<JoinedForms> {
 /// Reads `569 1000*20 =*3`; at most as many values as there are `characters`.
 fn advances(text: &str, characters: &CharacterSet) -> Option<Vec<i32>> {
     let most = characters.len() as usize;
-    let mut told: Vec<Option<i32>> = Vec::new();
+    let mut advances: Vec<Option<i32>> = Vec::new();
     for part in text.split_ascii_whitespace() {
         let (value, times) = part.split_once('*').unwrap_or((part, "1"));
         let times: usize = times.parse().ok()?;
@@ -240,13 +240,13 @@ fn advances(text: &str, characters: &CharacterSet) -> Option<Vec<i32>> {
             "=" => None,
             number => Some(number.parse().ok()?),
         };
-        if times > most || told.len() + times > most {
+        if times > most || advances.len() + times > most {
             return None;
         }
-        told.extend(std::iter::repeat_n(value, times));
+        advances.extend(std::iter::repeat_n(value, times));
     }
-    let points: Vec<u32> = characters.iter().take(told.len()).collect();
-    let resolved = points.iter().zip(&told).map(|(point, value)| {
+    let points: Vec<u32> = characters.iter().take(advances.len()).collect();
+    let resolved = points.iter().zip(&advances).map(|(point, value)| {
         // A letter may stand for another in turn; Unicode nests three deep.
         let (mut value, mut letter) = (*value, char::from_u32(*point)?);
         for _ in 0..4 {
@@ -254,7 +254,7 @@ fn advances(text: &str, characters: &CharacterSet) -> Option<Vec<i32>> {
                 break;
             }
             letter = without_mark(letter)?;
-            value = *told.get(characters.rank(u32::from(letter))?)?;
+            value = *advances.get(characters.rank(u32::from(letter))?)?;
         }
         value
     });
