@@ -36,6 +36,11 @@ struct InLine {
 /// of list items in two fonts at 93 sizes have in common.
 const BULLET: (f64, f64) = (0.8, 0.04);
 
+/// How far `sub` is below and `super` above the baseline in Firefox 153, in em of the element
+/// around.
+const LOWERED: f64 = 0.2;
+const RAISED: f64 = 0.34;
+
 /// Where a line stands, in px from the corner of its box.
 #[derive(Clone, Copy)]
 struct LinePlace {
@@ -456,8 +461,11 @@ impl Layouter<'_, '_> {
     ) -> (f64, Option<Vertical>) {
         let size = f64::from(self.faces(parent.node).style().size);
         let parts = self.first_parts(parent.node);
+        let firefox = self.engine() == Engine::Firefox;
         let own = match &self.style(node).vertical {
             Vertical::Baseline => 0.0,
+            Vertical::Sub if firefox => self.cut(size * LOWERED),
+            Vertical::Super if firefox => -self.cut(size * RAISED),
             Vertical::Sub => self.cut(size / 5.0 + 1.0),
             Vertical::Super => -self.cut(size / 3.0 + 1.0),
             Vertical::Middle => {
