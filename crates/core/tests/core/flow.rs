@@ -297,3 +297,39 @@ fn scores_are_those_of_chromium(#[case] objects: &[Moving], #[case] expected: f6
 fn sessions_are_as_the_standard_cuts_them(#[case] shifts: &[(f64, f64)], #[case] expected: f64) {
     assert!((worst_window(shifts) - expected).abs() < 1e-12);
 }
+
+/// What is not laid out is told, whatever the language of the text.
+#[rstest]
+#[case::vertical("writing-mode: vertical-rl", "writing-mode: vertical-rl")]
+#[case::first_line("} p::first-line { font-size: 30px", "::first-line")]
+fn what_is_not_done_is_told_in_every_language(
+    #[case] css: &str,
+    #[case] what: &str,
+    #[values("", "en", "de", "ja")] language: &str,
+    #[values(Engine::Chromium, Engine::Firefox)] engine: Engine,
+) {
+    let body = format!("<p lang='{language}'>Tide turns</p>");
+    let (_, laid) = laid_by(engine, &format!("p {{ {css} }}"), &body);
+    let told = laid.unsupported.iter().any(|one| one.what.contains(what));
+    assert!(told && !laid.left_out.is_empty(), "{:?}", laid.unsupported);
+}
+
+/// Words are parted by patterns in Firefox; else it is told that they are not.
+#[rstest]
+#[case::parted("de", Engine::Firefox, false)]
+#[case::no_patterns("ja", Engine::Firefox, true)]
+#[case::not_known("", Engine::Firefox, true)]
+#[case::chromium("de", Engine::Chromium, true)]
+fn hyphens_that_are_not_set_are_told(
+    #[case] language: &str,
+    #[case] engine: Engine,
+    #[case] told: bool,
+) {
+    let body = format!("<p lang='{language}'>Tide turns</p>");
+    let (_, laid) = laid_by(engine, "p { hyphens: auto }", &body);
+    let hyphens = laid
+        .unsupported
+        .iter()
+        .any(|one| one.what.contains("hyphens"));
+    assert_eq!((hyphens, laid.left_out.is_empty()), (told, true));
+}

@@ -153,3 +153,22 @@ fn words_are_parted_where_hyphens_are_auto(
     let lines = predicted(engine, &css, &body);
     assert_eq!(lines.len() > 1, parted, "{lines:?}");
 }
+
+/// Small capitals that the font does not have are large letters of 70 % of the size.
+#[rstest]
+#[case("abcday", "ABCDAY")]
+#[case("\u{e9}\u{e5}", "\u{c9}\u{c5}")]
+fn small_capitals_are_made_of_large_letters(#[case] text: &str, #[case] large: &str) {
+    let font = "@font-face { font-family: G; src: url(fonts/SkerrymarkText-Regular.ttf) }";
+    let width = |css: &str, text: &str| {
+        let css = format!("{font} p {{ font-family: G; {css} }}");
+        predicted(Engine::Chromium, &css, &format!("<p>{text}"))[0].2
+    };
+    let made = width("font-variant-caps: small-caps", text);
+    let of_size = width("font-size: 14px", large);
+    assert!(
+        (made - of_size).abs() < 0.1,
+        "{text}: {made}, {of_size}, {}",
+        width("", text)
+    );
+}

@@ -44,6 +44,7 @@ fn text(name: &str, content: &str) -> String {
     r#"{"a": "{g, select, male {he} female {she} other {they}} won"}"#,
     "he|she|they| won"
 )]
+#[case::escaped_letters("a.strings", r#""a" = "caf\U00e9 \u2192";"#, "caf\u{e9} \u{2192}")]
 #[case::quoted_braces("a.json", r#"{"a": "use '{braces}' {x}"}"#, "use {braces} ")]
 #[case::double_braces("a.json", r#"{"a": "{{count}} of {{total}}: $t(rest)"}"#, " of |: ")]
 #[case::tags(

@@ -17,6 +17,21 @@ fn strings_are_serialised(#[case] text: &str, #[case] css: &str) {
     assert_eq!(quoted(text), css);
 }
 
+/// Control characters are escaped by their numbers, all others below U+7F stand for themselves
+/// (CSSOM, §2.1), but for those that end a string or a style element.
+#[test]
+fn control_characters_are_escaped() {
+    for point in 1..=0x7f_u32 {
+        let character = char::from_u32(point).expect("ASCII");
+        let expected = match character {
+            '\u{1}'..='\u{1f}' | '\u{7f}' | '<' => format!("\"\\{point:x} \""),
+            '"' | '\\' => format!("\"\\{character}\""),
+            _ => format!("\"{character}\""),
+        };
+        assert_eq!(quoted(&character.to_string()), expected, "U+{point:X}");
+    }
+}
+
 #[test]
 fn families_are_quoted_and_the_generic_is_not() {
     assert_eq!(

@@ -382,13 +382,8 @@ impl Layouter<'_, '_> {
         };
         let left = match align {
             // What sticks out sticks out at the end.
-            _ if room < 0.0 => {
-                if rtl {
-                    room
-                } else {
-                    0.0
-                }
-            }
+            _ if room < 0.0 && rtl => room,
+            _ if room < 0.0 => 0.0,
             Align::Right => room,
             Align::Center => self.cut(room / 2.0),
             _ => 0.0,
