@@ -39,7 +39,7 @@ const KINDS: [(Kind, f64, f64); 9] = [
     (Kind::Grids, 3.0, 3.0),
     (Kind::Positioned, 1.0, 1.0),
     (Kind::All, 5.0, 6.0),
-    (Kind::Lines, 10.0, 19.0),
+    (Kind::Lines, 10.0, 9.0),
     (Kind::Tables, 15.0, 26.0),
     (Kind::Controls, 3.0, 57.0),
 ];
