@@ -125,12 +125,12 @@ const OWN: [(&str, &str); 4] = [
 /// Lets the browser, which has a home of its own, find the fonts of the user's.
 #[cfg(unix)]
 fn link_own_fonts(home: &Path) -> io::Result<()> {
-    let Some(own) = std::env::var_os("HOME").map(PathBuf::from) else {
+    let Some(user_home) = std::env::var_os("HOME").map(PathBuf::from) else {
         return Ok(());
     };
     let moved = |name: &str, usual: &str| {
         let set = std::env::var_os(name).filter(|set| !set.is_empty());
-        set.map_or_else(|| own.join(usual), PathBuf::from)
+        set.map_or_else(|| user_home.join(usual), PathBuf::from)
     };
     let (data, config) = (
         moved("XDG_DATA_HOME", ".local/share"),
@@ -141,7 +141,7 @@ fn link_own_fonts(home: &Path) -> io::Result<()> {
             Some(rest) => data.join(rest),
             None => match from.strip_prefix(".config/") {
                 Some(rest) => config.join(rest),
-                None => own.join(from),
+                None => user_home.join(from),
             },
         };
         let to = home.join(to);
@@ -193,17 +193,17 @@ fn install_fonts(launch: &Launch<'_>, home: &Path) -> io::Result<()> {
     let plain = of("system-ui").or(of("sans-serif"));
     // Without a font for code its standard font shows.
     let code = of("serif").filter(|_| of("monospace").is_none());
-    let own = [
+    let named = [
         ("Times New Roman", of("serif")),
         ("sans", plain),
         ("monospace", code),
     ];
-    let own = own
+    let named = named
         .into_iter()
         .filter_map(|(name, family)| Some((name, family?)));
     let generics = fonts.generics.iter();
     let generics = generics.map(|(keyword, family)| (keyword.as_str(), family.as_str()));
-    for (asked, family) in generics.chain(own) {
+    for (asked, family) in generics.chain(named) {
         let _ = writeln!(
             config,
             "<match target=\"pattern\"><test name=\"family\" qual=\"any\"><string>{}</string>\

@@ -148,13 +148,13 @@ fn end_all_of(folder: &Path) {
     if needle.len() < 8 {
         return;
     }
-    let own = std::process::id().to_string();
+    let this_process = std::process::id().to_string();
     let Ok(entries) = std::fs::read_dir("/proc") else {
         return;
     };
     for entry in entries.flatten() {
         let name = entry.file_name().to_string_lossy().into_owned();
-        if name == own || !name.bytes().all(|byte| byte.is_ascii_digit()) {
+        if name == this_process || !name.bytes().all(|byte| byte.is_ascii_digit()) {
             continue;
         }
         let names = |file: &str| {

@@ -173,7 +173,7 @@ pub fn compare(
                 x_height: traits.x_height,
                 cap_height: traits.cap_height,
                 size_for_x_height: (first_x.zip(traits.x_height))
-                    .map(|(first, own)| (first / own * 10_000.0).round() / 100.0),
+                    .map(|(first, second)| (first / second * 10_000.0).round() / 100.0),
                 line: face.line(),
                 text_width,
                 words_shown,

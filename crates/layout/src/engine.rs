@@ -139,7 +139,7 @@ impl Engine {
     /// What a face at `size` px gives to a line.
     pub fn line_parts(self, face: &Face, adjusted: &Adjusted, size: f32) -> LineParts {
         let line = face.line();
-        let own = [line.ascent, line.descent, line.line_gap];
+        let natural = [line.ascent, line.descent, line.line_gap];
         let specified = match self {
             Engine::Webkit => [None; 3],
             _ => [adjusted.ascent, adjusted.descent, adjusted.line_gap],
@@ -149,7 +149,7 @@ impl Engine {
                 let used = chromium::used_size(size, f64::from(adjusted.size) * 100.0);
                 let part = |index: usize| match specified[index] {
                     Some(factor) => f64::from((factor * used).round()),
-                    None => f64::from(chromium::natural_part(used, own[index])),
+                    None => f64::from(chromium::natural_part(used, natural[index])),
                 };
                 LineParts {
                     ascent: part(0),
@@ -159,7 +159,7 @@ impl Engine {
             }
             Engine::Webkit => {
                 let used = f64::from(size) * f64::from(adjusted.size);
-                let part = |index: usize| (own[index] * used).round();
+                let part = |index: usize| (natural[index] * used).round();
                 LineParts {
                     ascent: part(0),
                     descent: part(1),

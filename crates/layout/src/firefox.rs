@@ -97,8 +97,8 @@ impl AdjustedLines {
     /// errors of single precision. A value on a border of rounding would come
     /// out one way here and perhaps another way there.
     pub fn agrees(&self, other: &AdjustedLines, size: f32) -> bool {
-        let own = self.steady_line(size);
-        own.is_some() && own == other.steady_line(size)
+        let line = self.steady_line(size);
+        line.is_some() && line == other.steady_line(size)
     }
 
     /// The line at `size` px; `None` where the errors of single precision decide.
@@ -262,10 +262,10 @@ pub(super) fn parts(face: &Face, adjusted: &Adjusted, size: f32) -> LineParts {
     if specified == [None; 3] {
         return natural.parts();
     }
-    let own = [natural.ascent, natural.descent, natural.gap()];
+    let natural_parts = [natural.ascent, natural.descent, natural.gap()];
     let part = |index: usize| match specified[index] {
         Some(factor) => f64::from(factor) * used,
-        None => own[index],
+        None => natural_parts[index],
     };
     let model = AdjustedLines {
         design: Design::of(face),

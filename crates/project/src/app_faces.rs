@@ -119,11 +119,11 @@ pub fn idle(project: &Project, access: Access<'_>) -> Result<Vec<Finding>, Proje
         if used.contains(&family) || !seen.insert(family.clone()) {
             continue;
         }
-        let own = app
+        let idle_files = app
             .faces
             .iter()
             .filter(|other| other.family.to_lowercase() == family);
-        let bytes: u64 = own
+        let bytes: u64 = idle_files
             .filter_map(|face| access.size(&project.path(&face.file)))
             .sum();
         let what = format!(

@@ -13,7 +13,7 @@ use tidy_lattice_checks::raw::{RawSheet, Span};
 use tidy_lattice_checks::rules::import_url;
 use tidy_lattice_checks::source::SourceText;
 use tidy_lattice_core::lattice::Origin;
-use tidy_lattice_core::lattice::survey::survey;
+use tidy_lattice_core::lattice::survey::{FeatureLack, SurveyGap, survey};
 use tidy_lattice_core::page::{self, Dom, Page, Unread};
 use tidy_lattice_core::platform::{Device, Platform};
 use tidy_lattice_core::style::url_path;
@@ -178,8 +178,26 @@ pub fn texts(
     };
     inputs.lines_off = stand_in_lines::off(&gathered.survey, devices);
     let surveyed = survey(&gathered.survey, devices);
-    let features = surveyed.features.into_iter();
-    for lack in features {
+    add_features(inputs, surveyed.features);
+    inputs.used = surveyed
+        .faces
+        .iter()
+        .filter_map(|face| match &face.origin {
+            Origin::Web { rule, .. } | Origin::Local { rule, .. } => rule_place(rule),
+            _ => None,
+        })
+        .collect();
+    // Without a project nobody said which devices count, and what their own fonts show is
+    // no mistake.
+    if let Some(project) = project {
+        add_gaps(inputs, surveyed.gaps, devices.len(), project);
+    }
+    Ok(())
+}
+
+/// Adds features that the text asks for and fonts lack.
+fn add_features(inputs: &mut Inputs, lacks: Vec<FeatureLack>) {
+    for lack in lacks {
         let place = (lack.first.source, lack.first.line);
         let same = |known: &&mut FeatureAsked| known.css == lack.asked_by && known.place == place;
         match inputs.features.iter_mut().find(same) {
@@ -192,19 +210,12 @@ pub fn texts(
             }),
         }
     }
-    inputs.used = surveyed
-        .faces
-        .iter()
-        .filter_map(|face| match &face.origin {
-            Origin::Web { rule, .. } | Origin::Local { rule, .. } => rule_place(rule),
-            _ => None,
-        })
-        .collect();
-    // Without a project nobody said which devices count, and what their own fonts show is
-    // no mistake.
-    let gaps = surveyed.gaps.into_iter();
-    for gap in gaps.filter(|gap| !gap.allowed && project.is_some()) {
-        let everywhere = gap.platforms.len() == devices.len();
+}
+
+/// Adds what falls through on some of so many devices, but what the project allows.
+fn add_gaps(inputs: &mut Inputs, gaps: Vec<SurveyGap>, devices: usize, project: &Project) {
+    for gap in gaps.into_iter().filter(|gap| !gap.allowed) {
+        let everywhere = gap.platforms.len() == devices;
         let platforms = if everywhere {
             Vec::new()
         } else {
@@ -221,12 +232,12 @@ pub fn texts(
                 known.clusters.push(gap.cluster);
             }
             None => inputs.gaps.push(TextGap {
-                place: match (project, gap.first.source.strip_prefix("language ")) {
-                    // What a language needs stands in the project file.
-                    (Some(project), Some(_)) => {
-                        (project.path(super::file::NAME).display().to_string(), 1, 1)
-                    }
-                    _ => (gap.first.source, gap.first.line, gap.first.column),
+                // What a language needs stands in the project file.
+                place: if gap.first.source.starts_with("language ") {
+                    let file = project.path(super::file::NAME);
+                    (file.display().to_string(), 1, 1)
+                } else {
+                    (gap.first.source, gap.first.line, gap.first.column)
                 },
                 group: gap.group,
                 clusters: vec![gap.cluster],
@@ -235,7 +246,6 @@ pub fn texts(
             }),
         }
     }
-    Ok(())
 }
 
 /// The pages and style sheets that are named.

@@ -185,18 +185,18 @@ struct Key {
 impl Key {
     fn of(rule: &PlacedFace, face: &Face) -> Self {
         let declared = &rule.face;
-        let own = |declared: bool, range: (f32, f32), axis: &str| match (declared, face.axis(axis))
-        {
-            (false, Some(axis)) => axis,
-            _ => range,
-        };
+        let range_of =
+            |declared: bool, range: (f32, f32), axis: &str| match (declared, face.axis(axis)) {
+                (false, Some(axis)) => axis,
+                _ => range,
+            };
         Key {
-            weight: own(
+            weight: range_of(
                 declared.declared[0],
                 (declared.weight.from, declared.weight.to),
                 "wght",
             ),
-            stretch: own(
+            stretch: range_of(
                 declared.declared[2],
                 (declared.stretch.from, declared.stretch.to),
                 "wdth",

@@ -118,13 +118,13 @@ fn of_role<'a>(
 ) -> Result<Wanted<'a>, ProjectError> {
     let (mut texts, mut languages) = (Vec::new(), role.languages.clone());
     for content in &project.content {
-        let own = content.role.as_deref() == Some(name);
-        if own {
+        let for_role = content.role.as_deref() == Some(name);
+        if for_role {
             for path in matching(project, content, access)? {
                 texts.push(text_file(&path, access)?);
             }
         }
-        if own || content.role.is_none() && role.languages.is_empty() {
+        if for_role || content.role.is_none() && role.languages.is_empty() {
             for tag in &content.languages {
                 if !languages.contains(tag) {
                     languages.push(tag.clone());

@@ -55,8 +55,8 @@ pub fn entries(sheet: &SheetInput, block: usize) -> Vec<SourceEntry> {
     for (declaration, one) in declarations.filter(|(_, one)| one.name == "src") {
         let (_, span) = one.value(text);
         for span in by_commas(text, &span) {
-            let own = &text[span.clone()];
-            let css = format!("@font-face {{ src: {own} }}");
+            let source_text = &text[span.clone()];
+            let css = format!("@font-face {{ src: {source_text} }}");
             let read = tidy_lattice_core::style::read::Sheet::read(&css);
             let source = read
                 .font_faces()
@@ -74,7 +74,7 @@ pub fn entries(sheet: &SheetInput, block: usize) -> Vec<SourceEntry> {
                 Some(FaceSource::Url { url, format }) => {
                     entry.url = Some(url);
                     entry.format = format.map(|word| {
-                        let place = inside_format(own).map_or(span.clone(), |inside| {
+                        let place = inside_format(source_text).map_or(span.clone(), |inside| {
                             span.start + inside.start..span.start + inside.end
                         });
                         (word, place)

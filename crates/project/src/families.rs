@@ -43,8 +43,8 @@ pub fn of_sheet(
     let described = declared.families.into_iter().map(|(family, declared)| {
         let faces: Vec<FaceOfFamily> = declared.iter().map(|one| face_of(one, access)).collect();
         let plainest = FamilyDescription::plainest(&faces).unwrap_or_default();
-        let own = declared.iter().flat_map(|face| &face.files);
-        let paths = own.filter_map(|file| Some(file.sources.first()?.0.clone()));
+        let of_declared = declared.iter().flat_map(|face| &face.files);
+        let paths = of_declared.filter_map(|file| Some(file.sources.first()?.0.clone()));
         for path in paths {
             if !files.contains(&path) {
                 files.push(path);
@@ -86,8 +86,8 @@ fn characters_of(face: &Face) -> CharacterSet {
         return face.characters();
     }
     let slices = face.slices().iter().flat_map(|slice| {
-        let own = slice.face.characters();
-        let within: Vec<u32> = own
+        let characters = slice.face.characters();
+        let within: Vec<u32> = characters
             .iter()
             .filter(|point| slice.range.contains(*point))
             .collect();

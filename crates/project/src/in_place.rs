@@ -81,8 +81,8 @@ impl InPlace {
     /// with these rules in place of those for the same families.
     pub fn put_in(&self, web: &[WebFace], flow: &Flow) -> (Vec<WebFace>, Flow) {
         let family = |rule: &WebFace| rule.placed.face.family.as_deref().map(str::to_lowercase);
-        let own: Vec<Option<String>> = self.rules.iter().map(family).collect();
-        let others = web.iter().filter(|rule| !own.contains(&family(rule)));
+        let of_rules: Vec<Option<String>> = self.rules.iter().map(family).collect();
+        let others = web.iter().filter(|rule| !of_rules.contains(&family(rule)));
         let mut web: Vec<WebFace> = others.cloned().collect();
         web.extend(self.rules.iter().cloned());
         let mut flow = flow.clone();

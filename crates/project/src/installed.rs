@@ -144,8 +144,8 @@ impl Installed {
         let mut generics: BTreeMap<String, BTreeMap<String, String>> = BTreeMap::new();
         for (script, keyword, asked) in BY_SCRIPT {
             if let Some(family) = self.known(asked) {
-                let own = generics.entry(script.to_owned()).or_default();
-                own.insert(keyword.to_owned(), family);
+                let of_script = generics.entry(script.to_owned()).or_default();
+                of_script.insert(keyword.to_owned(), family);
             }
         }
         generics
@@ -171,8 +171,8 @@ impl Installed {
         };
         let generic = of("en");
         let generic_for = LANGUAGE_OF.iter().filter_map(|(script, language)| {
-            let own = of(language);
-            (own != generic).then(|| ((*script).to_owned(), own))
+            let of_language = of(language);
+            (of_language != generic).then(|| ((*script).to_owned(), of_language))
         });
         GenericFamilies {
             generic_for: generic_for.collect(),

@@ -167,7 +167,7 @@ impl PageStacks {
             let files = faces
                 .iter()
                 .filter_map(|face| Some(face.files.first()?.sources.first()?.0.clone()));
-            let own: Vec<PathBuf> = files.collect();
+            let paths: Vec<PathBuf> = files.collect();
             let known = self
                 .declared
                 .iter_mut()
@@ -180,14 +180,14 @@ impl PageStacks {
                     if sliced || known.files.is_empty() {
                         known.files.clear();
                     } else {
-                        known.files.extend(own);
+                        known.files.extend(paths);
                     }
                 }
                 Some(_) => {}
                 None => self.declared.push(DeclaredFamily {
                     family,
                     sheets: vec![sheet.to_owned()],
-                    files: if sliced { Vec::new() } else { own },
+                    files: if sliced { Vec::new() } else { paths },
                     faces: faces.len(),
                     signs,
                 }),

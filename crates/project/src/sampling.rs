@@ -28,8 +28,8 @@ pub fn sampled(
     language: Option<&str>,
     fallback: &str,
 ) -> Result<(TextSample, SampleKind), ProjectError> {
-    let own = || texts.iter().map(|source| (source.text.as_str(), 1));
-    let sample = TextSample::of_texts(own());
+    let given = || texts.iter().map(|source| (source.text.as_str(), 1));
+    let sample = TextSample::of_texts(given());
     let count: u64 = sample.pieces().map(|(_, count)| count).sum();
     if count == 0 {
         let tag = language.unwrap_or(fallback);
@@ -50,7 +50,7 @@ pub fn sampled(
     else {
         return Ok((sample, SampleKind::OwnText { sources }));
     };
-    let joined = TextSample::of_texts(own().chain([(drawn.text.as_str(), 1)]));
+    let joined = TextSample::of_texts(given().chain([(drawn.text.as_str(), 1)]));
     let kind = SampleKind::Joined {
         sources,
         words: count,

@@ -237,7 +237,7 @@ pub fn site<'a>(
     file: Option<&Path>,
     access: Access<'a>,
 ) -> Result<Site<'a>, ProjectError> {
-    let own = |path: &Path| path.parent().map(Path::to_owned).unwrap_or_default();
+    let folder_of = |path: &Path| path.parent().map(Path::to_owned).unwrap_or_default();
     let declared = project.and_then(|project| Some(project.path(project.root.as_ref()?)));
     let known = request.root.clone().or(declared);
     if let Some(root) = known.as_ref().filter(|root| !access.is_folder(root)) {
@@ -251,7 +251,7 @@ pub fn site<'a>(
     let root = match (known, project) {
         (Some(root), _) => root,
         (None, Some(project)) => project.path(""),
-        (None, None) => file.map(own).unwrap_or_default(),
+        (None, None) => file.map(folder_of).unwrap_or_default(),
     };
     let mut maps = Vec::new();
     for map in &request.maps {
@@ -267,8 +267,8 @@ pub fn site<'a>(
         maps.push((whole_url(url), PathBuf::from(path)));
     }
     if let Some(project) = project {
-        let own = project.map.iter();
-        maps.extend(own.map(|(url, path)| (whole_url(url), project.path(path))));
+        let of_project = project.map.iter();
+        maps.extend(of_project.map(|(url, path)| (whole_url(url), project.path(path))));
     }
     for (url, path) in &maps {
         if !access.exists(path) {
@@ -375,7 +375,7 @@ pub fn named_platforms(
             .collect();
     }
     let cards = project.map_or_else(Vec::new, Project::own_cards);
-    let own = match cards.as_slice() {
+    let more_cards = match cards.as_slice() {
         [] => Vec::new(),
         cards => platforms::faces_of(cards, access)?,
     };
@@ -387,7 +387,7 @@ pub fn named_platforms(
             } else {
                 platforms::platform(name, platform::platforms(), access)?
             };
-            platform.take_cards(&own);
+            platform.take_cards(&more_cards);
             let folder = Path::new(name)
                 .parent()
                 .map(Path::to_owned)

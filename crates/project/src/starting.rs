@@ -95,8 +95,8 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
     };
     let found = stacks_of(base, &files, &root, &pages, access);
     let letters = || found.declared.iter().filter(|family| !family.signs);
-    for own in letters() {
-        let sheets: Vec<String> = own
+    for web_family in letters() {
+        let sheets: Vec<String> = web_family
             .sheets
             .iter()
             .map(|sheet| from(base, sheet).display().to_string())
@@ -104,7 +104,7 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
         took.push(format!(
             "{} for where {:?} is declared",
             sheets.join(", "),
-            own.family
+            web_family.family
         ));
     }
     if pages.is_empty() && catalogues.is_empty() && letters().next().is_none() {
@@ -210,12 +210,12 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
     }
     let declared = letters().flat_map(|family| family.sheets.iter());
     let declared = declared.map(|sheet| from(base, sheet));
-    let own = files
+    let web_family = files
         .iter()
         .filter(|path| is_sheet(path) && path.starts_with(&root));
     // Packages are not ours to write into.
     let beside = declared
-        .chain(own.cloned())
+        .chain(web_family.cloned())
         .find(|sheet| !in_package(sheet) && !sheet.starts_with(".."));
     let output = beside.map_or_else(
         || root.clone(),
@@ -402,11 +402,11 @@ struct StartRole {
 }
 
 fn role(found: FoundRole<'_>, behind: &[&DeclaredFamily], folder: &Path) -> StartRole {
-    let (name, own) = (found.name, found.family);
+    let (name, web_family) = (found.name, found.family);
     let unused = SetStack {
-        families: own.map_or_else(Vec::new, |own| {
+        families: web_family.map_or_else(Vec::new, |web_family| {
             vec![
-                FamilyName::Named(own.family.clone()),
+                FamilyName::Named(web_family.family.clone()),
                 FamilyName::Generic("sans-serif".to_owned()),
             ]
         }),
@@ -420,19 +420,21 @@ fn role(found: FoundRole<'_>, behind: &[&DeclaredFamily], folder: &Path) -> Star
         text(Path::new(&stack))
     );
     let mut why = format!("role.{name}: {stack}");
-    if let Some(own) = own {
+    if let Some(web_family) = web_family {
         let _ = writeln!(
             toml,
             "# What `build` makes a stack with stand-ins from.\nfamily = {}",
-            text(Path::new(&own.family))
+            text(Path::new(&web_family.family))
         );
-        let web: Vec<String> = if own.files.is_empty() {
-            own.sheets
+        let web: Vec<String> = if web_family.files.is_empty() {
+            web_family
+                .sheets
                 .iter()
                 .map(|sheet| text(&from(folder, sheet)))
                 .collect()
         } else {
-            own.files
+            web_family
+                .files
                 .iter()
                 .map(|path| text(&from(folder, path)))
                 .collect()
@@ -454,9 +456,13 @@ fn role(found: FoundRole<'_>, behind: &[&DeclaredFamily], folder: &Path) -> Star
         let _ = write!(
             why,
             "; built from {} {} of {:?}",
-            own.faces,
-            if own.faces == 1 { "face" } else { "faces" },
-            own.family
+            web_family.faces,
+            if web_family.faces == 1 {
+                "face"
+            } else {
+                "faces"
+            },
+            web_family.family
         );
     }
     let mut sizes: Vec<(&u32, &usize)> = setting.sizes.iter().collect();
@@ -479,7 +485,7 @@ fn role(found: FoundRole<'_>, behind: &[&DeclaredFamily], folder: &Path) -> Star
         "# Widths of columns, in px, that lines are broken at.\n# widths = [320, 480, 640]\n\n",
     );
     StartRole {
-        web: own.is_some(),
+        web: web_family.is_some(),
         name,
         toml,
         why,

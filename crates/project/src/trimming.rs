@@ -82,11 +82,11 @@ impl Target {
                     self.weight = within(self.weight);
                 }
                 b"wdth" => {
-                    let own = self.widths.unwrap_or((100.0, 100.0));
-                    if outside(own) {
-                        self.gone.push(format!("font-stretch {}%", own.0));
+                    let before = self.widths.unwrap_or((100.0, 100.0));
+                    if outside(before) {
+                        self.gone.push(format!("font-stretch {}%", before.0));
                     }
-                    let widths = within(own);
+                    let widths = within(before);
                     self.widths = (widths != (100.0, 100.0)).then_some(widths);
                 }
                 _ => {}

@@ -208,8 +208,8 @@ fn sliced(
         plan.set = in_family(&set, &family);
         let (rules, stand_ins) = plan.build(&family, slices, window)?;
         let same = |rule: &WebFace| {
-            let own = rule.placed.face.family.as_deref().unwrap_or_default();
-            own.eq_ignore_ascii_case(&family)
+            let declared_family = rule.placed.face.family.as_deref().unwrap_or_default();
+            declared_family.eq_ignore_ascii_case(&family)
         };
         // The rules of the web font itself are those of the stack, which may state
         // line metrics.
@@ -289,13 +289,13 @@ impl Plan {
             sizes: Vec::new(),
             set: Vec::new(),
         };
-        let own = web.iter().filter(|rule| {
-            let own = rule.placed.face.family.as_deref();
-            own.is_some_and(|own| own.eq_ignore_ascii_case(family))
+        let of_family = web.iter().filter(|rule| {
+            let of_family = rule.placed.face.family.as_deref();
+            of_family.is_some_and(|of_family| of_family.eq_ignore_ascii_case(family))
         });
         // Rules of the same traits are one face in several files.
         let mut faces: Vec<(&FontFace, Vec<Part>)> = Vec::new();
-        for (number, rule) in own.enumerate() {
+        for (number, rule) in of_family.enumerate() {
             let mut files = rule.files.iter().flatten();
             let file = files.find_map(|file| file.as_ref().ok())?;
             let declared = &rule.placed.face;

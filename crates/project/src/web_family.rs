@@ -69,8 +69,8 @@ fn join(group: Vec<WebPart>, access: Access<'_>) -> WebPart {
     let mut taken = CharacterSet::default();
     let mut kept: Vec<(WebPart, CharacterSet)> = Vec::new();
     for part in group {
-        let own = part.faces[0].characters();
-        let range = CharacterSet::of(own.iter().filter(|point| !taken.contains(*point)));
+        let characters = part.faces[0].characters();
+        let range = CharacterSet::of(characters.iter().filter(|point| !taken.contains(*point)));
         if range.is_empty() && !kept.is_empty() {
             access.note(&format!(
                 "{} adds no character to {name}, so it is left out",
@@ -166,7 +166,7 @@ pub fn without_weight(family: &str) -> &str {
 
 /// A family name without words for a weight that is not the face's `own` and for an
 /// optical size, and what was taken off.
-pub fn plain(family: &str, own: f32) -> (String, Option<String>) {
+pub fn plain(family: &str, default_weight: f32) -> (String, Option<String>) {
     let mut words: Vec<&str> = family.split(' ').collect();
     let mut taken: Vec<&str> = Vec::new();
     while words.len() > 1 {
@@ -174,7 +174,7 @@ pub fn plain(family: &str, own: f32) -> (String, Option<String>) {
         let lower = last.to_ascii_lowercase();
         let contradicts = WEIGHTS
             .iter()
-            .any(|(word, weight)| *word == lower && *weight != own);
+            .any(|(word, weight)| *word == lower && *weight != default_weight);
         let optical = lower
             .strip_suffix("pt")
             .is_some_and(|size| !size.is_empty() && size.bytes().all(|byte| byte.is_ascii_digit()));

@@ -216,7 +216,7 @@ pub(crate) fn cmap(
     let pairs: Vec<(u32, u16)> = (kept.iter())
         .filter_map(|point| Some((*point, map.get(*characters.glyphs.get(point)?)?)))
         .collect();
-    let beyond = pairs.last().is_some_and(|(point, _)| *point > 0xFFFF);
+    let astral = pairs.last().is_some_and(|(point, _)| *point > 0xFFFF);
     let plane: Vec<(u16, u16)> = (pairs.iter())
         .filter_map(|(point, glyph)| Some((u16::try_from(*point).ok()?, *glyph)))
         .collect();
@@ -233,7 +233,7 @@ pub(crate) fn cmap(
             records.push((3, 1, short));
         }
     }
-    if beyond || !fits {
+    if astral || !fits {
         let full = std::rc::Rc::new(format_12(&pairs));
         records.push((0, 4, std::rc::Rc::clone(&full)));
         records.push((3, 10, full));
@@ -388,13 +388,13 @@ fn format_12(pairs: &[(u32, u16)]) -> Object {
 fn format_14(variants: &[Variant], map: &GlyphMap) -> Object {
     let mut by_selector: BTreeMap<u32, (BTreeSet<u32>, BTreeMap<u32, u16>)> = BTreeMap::new();
     for variant in variants {
-        let (plain, own) = by_selector.entry(variant.selector).or_default();
+        let (plain, special) = by_selector.entry(variant.selector).or_default();
         match variant.glyph {
             None => {
                 plain.insert(variant.base);
             }
             Some(glyph) => {
-                own.extend(map.get(glyph).map(|glyph| (variant.base, glyph)));
+                special.extend(map.get(glyph).map(|glyph| (variant.base, glyph)));
             }
         }
     }
@@ -405,7 +405,7 @@ fn format_14(variants: &[Variant], map: &GlyphMap) -> Object {
     let mut head = Vec::new();
     let mut body: Vec<u8> = Vec::new();
     let start = 10 + by_selector.len() * 11;
-    for (selector, (plain, own)) in &by_selector {
+    for (selector, (plain, special)) in &by_selector {
         let mut ranges: Vec<(u32, u32)> = Vec::new();
         for point in plain {
             match ranges.last_mut() {
@@ -432,20 +432,20 @@ fn format_14(variants: &[Variant], map: &GlyphMap) -> Object {
             bytes.push((last - first) as u8);
         }
         let plain_at = place(!ranges.is_empty(), bytes);
-        let mut bytes = (own.len() as u32).to_be_bytes().to_vec();
-        for (base, glyph) in own {
+        let mut bytes = (special.len() as u32).to_be_bytes().to_vec();
+        for (base, glyph) in special {
             bytes.extend_from_slice(&base.to_be_bytes()[1..]);
             bytes.extend_from_slice(&glyph.to_be_bytes());
         }
-        let own_at = place(!own.is_empty(), bytes);
+        let own_at = place(!special.is_empty(), bytes);
         head.push((*selector, plain_at, own_at));
     }
     let mut table = Object::new();
     table.u16(14).u32((start + body.len()) as u32);
     table.u32(head.len() as u32);
-    for (selector, plain, own) in head {
+    for (selector, plain, special) in head {
         u24(&mut table, selector);
-        table.u32(plain).u32(own);
+        table.u32(plain).u32(special);
     }
     table.raw(&body);
     table

@@ -9,11 +9,11 @@ use std::fs;
 use std::path::PathBuf;
 use std::sync::Arc;
 
-use tidy_lattice_browser::{Comparison, Differs, Judged};
+use tidy_lattice_browser::{Comparison, Differs, Judged, Measured, MeasuredShift};
 use tidy_lattice_browser_checks::{Browser, Engine, Server, every, fonts};
 use tidy_lattice_core::font::Face;
 use tidy_lattice_core::lattice::{WebFace, WebFile};
-use tidy_lattice_core::page::{Files, OpenedFile, Unread, read_flow};
+use tidy_lattice_core::page::{Files, OpenedFile, PlacedFace, Unread, read_flow};
 use tidy_lattice_core::platform::{Definition, Device, InstalledFace, Platform};
 use tidy_lattice_core::shaping::Shapers;
 use tidy_lattice_core::shift::{Foretold, Scene, Setting, SettingFonts, Stand, worst_window};
@@ -192,19 +192,7 @@ fn check(
     for width in WIDTHS.into_iter().step_by(every(3)) {
         let viewport = Viewport::screen(width as f32, HEIGHT as f32);
         let page = read_flow(&html, "page.html", &NoFiles, viewport);
-        let web: Vec<WebFace> = page
-            .faces
-            .iter()
-            .map(|placed| WebFace {
-                placed: placed.clone(),
-                files: vec![Some(Ok(WebFile {
-                    name: pair.web.0.to_owned(),
-                    bytes: None,
-                    face: pair.web.1.clone(),
-                    instances: Default::default(),
-                }))],
-            })
-            .collect();
+        let web = web_faces(&page.faces, pair);
         let setting = Setting {
             flow: &page.flow,
             web: &web,
@@ -221,31 +209,9 @@ fn check(
         );
         let score = scene.score(&before, &after).value;
 
-        let server = Server::new();
-        server.put("/page", "text/html; charset=utf-8", html.clone());
-        let font = fs::read(&pair.web.2).expect("the web font");
-        server.put(&format!("/font/{}", pair.web.0), "font/ttf", font);
-        browser.resize(width, HEIGHT);
-        let held = server.hold();
-        browser.open(&server.url("/page"));
-        browser.ask(|session| session.settle(250));
-        let first = browser.ask(tidy_lattice_browser::Session::measure);
-        browser.ask(tidy_lattice_browser::Session::hold_drawing);
-        held.let_go();
-        browser.ask(tidy_lattice_browser::Session::faces_ready);
-        browser.ask(|session| session.settle(150));
-        let second = browser.ask(tidy_lattice_browser::Session::measure);
-        let shifts = browser
-            .ask(tidy_lattice_browser::Session::shifts)
-            .unwrap_or_default();
+        let (first, second, shifts) = seen(browser, pair, &html, width);
         let entries: Vec<(f64, f64)> = shifts.iter().map(|one| (one.time, one.value)).collect();
         let measured = worst_window(&entries);
-        assert!(
-            second.faces.iter().all(|face| face.status == "loaded"),
-            "{}: {:?}",
-            pair.web.0,
-            second.faces
-        );
         for (when, told, seen) in [("before", &told.0, &first), ("after", &told.1, &second)] {
             let compared = Comparison::of(told, seen, Judged::of(Engine::Chromium, None));
             for difference in &compared.differences {
@@ -273,6 +239,54 @@ fn check(
         }
     }
     row
+}
+
+/// The rules of a page, with the web font of the pair in each.
+fn web_faces(faces: &[PlacedFace], pair: &Pair) -> Vec<WebFace> {
+    let file = || WebFile {
+        name: pair.web.0.to_owned(),
+        bytes: None,
+        face: pair.web.1.clone(),
+        instances: Default::default(),
+    };
+    let of_rule = |placed: &PlacedFace| WebFace {
+        placed: placed.clone(),
+        files: vec![Some(Ok(file()))],
+    };
+    faces.iter().map(of_rule).collect()
+}
+
+/// What the browser has before and after the web font comes, and what jumps.
+fn seen(
+    browser: &Browser,
+    pair: &Pair,
+    html: &str,
+    width: u32,
+) -> (Measured, Measured, Vec<MeasuredShift>) {
+    let server = Server::new();
+    server.put("/page", "text/html; charset=utf-8", html.to_owned());
+    let font = fs::read(&pair.web.2).expect("the web font");
+    server.put(&format!("/font/{}", pair.web.0), "font/ttf", font);
+    browser.resize(width, HEIGHT);
+    let held = server.hold();
+    browser.open(&server.url("/page"));
+    browser.ask(|session| session.settle(250));
+    let first = browser.ask(tidy_lattice_browser::Session::measure);
+    browser.ask(tidy_lattice_browser::Session::hold_drawing);
+    held.let_go();
+    browser.ask(tidy_lattice_browser::Session::faces_ready);
+    browser.ask(|session| session.settle(150));
+    let second = browser.ask(tidy_lattice_browser::Session::measure);
+    let shifts = browser
+        .ask(tidy_lattice_browser::Session::shifts)
+        .unwrap_or_default();
+    assert!(
+        second.faces.iter().all(|face| face.status == "loaded"),
+        "{}: {:?}",
+        pair.web.0,
+        second.faces
+    );
+    (first, second, shifts)
 }
 
 /// A platform with the installed font alone.

@@ -116,11 +116,11 @@ fn weight(
         let paths = |rule: &FaceRule| -> Vec<String> {
             rule.files().map(|file| file.path.clone()).collect()
         };
-        let own = paths(rule);
+        let files = paths(rule);
         let alone = inputs
             .faces
             .iter()
-            .filter(|other| paths(other) == own)
+            .filter(|other| paths(other) == files)
             .count()
             == 1;
         if is_declared && from == to && alone && least < most {
@@ -140,16 +140,16 @@ fn weight(
         return;
     }
     // Old files count in ones, not in hundreds.
-    let own = if face.weight() < 10.0 {
+    let weight_of_file = if face.weight() < 10.0 {
         face.weight() * 100.0
     } else {
         face.weight()
     };
     // Thin and extra light stood at 250 and 275 once, so that old systems did not thicken
     // them.
-    let light = (250.0..300.0).contains(&own);
-    let near = |weight: f32| (weight - own).abs() < 100.0 || (light && weight <= 300.0);
-    if near(from) || near(to) || (from..=to).contains(&own) {
+    let light = (250.0..300.0).contains(&weight_of_file);
+    let near = |weight: f32| (weight - weight_of_file).abs() < 100.0 || (light && weight <= 300.0);
+    if near(from) || near(to) || (from..=to).contains(&weight_of_file) {
         return;
     }
     if !is_declared && (named_by_style(rule) || alone_in_family(inputs, rule)) {
@@ -161,7 +161,7 @@ fn weight(
     }
     let (span, _) = value_span(sheet, block, "font-weight");
     let what = format!(
-        "the file is of weight {own}, and the rule {} {from}",
+        "the file is of weight {weight_of_file}, and the rule {} {from}",
         if is_declared { "says" } else { "stands for" }
     );
     let finding = Finding::new("weight-not-of-file", &sheet.source, &span, what);
@@ -170,7 +170,7 @@ fn weight(
         sheet,
         block,
         "font-weight",
-        &own.to_string(),
+        &weight_of_file.to_string(),
     ));
 }
 

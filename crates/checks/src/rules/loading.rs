@@ -41,7 +41,7 @@ fn imports(sheet: &SheetInput, findings: &mut Vec<Finding>) {
         .map(|one| one.whole.end)
         .next_back();
     for statement in sheet.raw.statements.iter().filter(|one| import(&one.word)) {
-        let own = sheet.text(&statement.whole);
+        let whole_text = sheet.text(&statement.whole);
         if !statement.top || statement.rules_before > 0 {
             let what = "browsers drop an @import that stands behind a rule".to_owned();
             let mut finding = Finding::new("import-late", &sheet.source, &statement.whole, what);
@@ -49,8 +49,8 @@ fn imports(sheet: &SheetInput, findings: &mut Vec<Finding>) {
                 let mut cut = statement.whole.clone();
                 cut.end += usize::from(text[cut.end..].starts_with('\n'));
                 let (at, line) = match last {
-                    Some(end) => (end, format!("\n{own}")),
-                    None => (0, format!("{own}\n")),
+                    Some(end) => (end, format!("\n{whole_text}")),
+                    None => (0, format!("{whole_text}\n")),
                 };
                 finding = finding.mended(&sheet.source, at..at, line).mended(
                     &sheet.source,
@@ -101,8 +101,8 @@ fn preload(inputs: &Inputs, page: &PageInput, link: &LinkInput, findings: &mut V
             link.href
         );
         let mut finding = Finding::new("preload-without-crossorigin", &page.source, &span, what);
-        let own = &page.source.text[span.clone()];
-        if let Some(inside) = own.strip_suffix('>') {
+        let element = &page.source.text[span.clone()];
+        if let Some(inside) = element.strip_suffix('>') {
             let inside = inside.strip_suffix('/').unwrap_or(inside);
             let at = span.start + inside.len();
             let blank = if inside.ends_with(' ') { "" } else { " " };
@@ -122,10 +122,10 @@ fn preload(inputs: &Inputs, page: &PageInput, link: &LinkInput, findings: &mut V
         }
         return;
     };
-    let own = |rule: &&crate::inputs::FaceRule| {
+    let element = |rule: &&crate::inputs::FaceRule| {
         page.declared.contains(&rule.key(inputs)) && rule.files().any(|one| one.path == file.path)
     };
-    if !inputs.faces.iter().any(|rule| own(&rule)) {
+    if !inputs.faces.iter().any(|rule| element(&rule)) {
         let what = format!("no rule of the page's sheets loads {}", link.href);
         findings.push(Finding::new(
             "preload-of-no-face",

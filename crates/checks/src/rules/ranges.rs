@@ -37,7 +37,7 @@ fn never_shown(inputs: &Inputs, findings: &mut Vec<Finding>) {
     for rules in faces.values() {
         for (place, number) in rules.iter().enumerate() {
             let rule = &inputs.faces[*number];
-            let Some(own) = offers[*number].as_ref().filter(|own| !own.is_empty()) else {
+            let Some(points) = offers[*number].as_ref().filter(|points| !points.is_empty()) else {
                 continue;
             };
             let hides = rules[place + 1..].iter().find(|later| {
@@ -47,7 +47,7 @@ fn never_shown(inputs: &Inputs, findings: &mut Vec<Finding>) {
                     && a.range != b.range
                     && offers[**later]
                         .as_ref()
-                        .is_some_and(|other| own.iter().all(|point| other.contains(point)))
+                        .is_some_and(|other| points.iter().all(|point| other.contains(point)))
             });
             let Some(later) = hides else { continue };
             let (sheet, block) = rule.block(inputs);
@@ -92,9 +92,9 @@ fn left_out(inputs: &Inputs, findings: &mut Vec<Finding>) {
                 let mut fonts = rules.iter().filter_map(|rule| rule.font());
                 fonts.any(|font| font.maps(*c))
             };
-            let own: Vec<char> = outside.filter(has).collect();
-            if !own.is_empty() {
-                lacked.entry(family).or_default().extend(own);
+            let lacked_here: Vec<char> = outside.filter(has).collect();
+            if !lacked_here.is_empty() {
+                lacked.entry(family).or_default().extend(lacked_here);
             }
         }
     }

@@ -109,10 +109,10 @@ fn gaps(inputs: &Inputs, findings: &mut Vec<Finding>) {
         findings.push(match page {
             Some(page) => {
                 let whole = page.source.line(*line);
-                let own = &page.source.text[whole.clone()];
+                let text = &page.source.text[whole.clone()];
                 // The first of them where it stands as it is, not as a reference.
                 let first = gap.clusters.iter().filter_map(|cluster| {
-                    let at = whole.start + own.find(cluster.as_str())?;
+                    let at = whole.start + text.find(cluster.as_str())?;
                     Some(at..at + cluster.len())
                 });
                 let span = first.min_by_key(|span| span.start).unwrap_or(whole);
@@ -296,7 +296,8 @@ fn has_words(inputs: &Inputs, factor: f32) -> bool {
     inputs.pages.iter().any(|page| {
         page.page.texts.iter().any(|text| {
             let height = page.page.styles[text.style].line_height;
-            let same = matches!(height, LineHeight::Number(own) if (own - factor).abs() < 0.001);
+            let same =
+                matches!(height, LineHeight::Number(number) if (number - factor).abs() < 0.001);
             same && text.text.split_whitespace().nth(1).is_some()
         })
     })

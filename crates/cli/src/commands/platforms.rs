@@ -62,14 +62,14 @@ fn merge(
     platforms: &mut [Platform],
     access: Access<'_>,
 ) -> Result<Option<Merged>, CliError> {
-    let own = platforms::faces_of(cards, access)?;
+    let more_cards = platforms::faces_of(cards, access)?;
     let taken = platforms
         .iter_mut()
-        .map(|platform| (platform.name.clone(), platform.take_cards(&own)))
+        .map(|platform| (platform.name.clone(), platform.take_cards(&more_cards)))
         .filter(|(_, taken)| *taken > 0)
         .collect();
     Ok(Some(Merged {
-        cards: own.len(),
+        cards: more_cards.len(),
         taken,
     }))
 }
@@ -88,8 +88,10 @@ fn common(
         // Cards of a platform of one's own lie beside its file.
         let named = args.names.iter().map(Path::new);
         let mut files = named.filter(|path| path.extension().is_some_and(|e| e == "toml"));
-        let own = files.find(|path| path.file_stem().is_some_and(|stem| *stem == *platform.name));
-        own.and_then(Path::parent)
+        let of_platform =
+            files.find(|path| path.file_stem().is_some_and(|stem| *stem == *platform.name));
+        of_platform
+            .and_then(Path::parent)
             .unwrap_or(Path::new(""))
             .to_owned()
     };

@@ -333,17 +333,17 @@ fn web_line_changes(built: &Built) -> String {
             safe(&web.face.names.label()),
             in_use(&web.web_lines_changed)
         );
-        if let Some(own) = &web.web_lines_in_firefox {
+        if let Some(firefox) = &web.web_lines_in_firefox {
             let _ = write!(
                 summary,
                 "; in Firefox at {} of {}, {}, by {} px at most there and {} px in the mean of all",
-                own.changed.len(),
-                own.sizes,
-                in_use(&own.changed),
-                own.most_in_use,
-                own.mean
+                firefox.changed.len(),
+                firefox.sizes,
+                in_use(&firefox.changed),
+                firefox.most_in_use,
+                firefox.mean
             );
-            if let Some(off) = own.off_unpinned {
+            if let Some(off) = firefox.off_unpinned {
                 let _ = write!(
                     summary,
                     "; with --no-pin, lines of the first stand-in would be of another height there at \

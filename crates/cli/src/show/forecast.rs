@@ -301,14 +301,15 @@ fn files(page: &PageForecast, unpacked: &[UnpackedFile]) -> String {
             )));
         }
     }
-    let own = page.forecast.files.iter().filter(|file| !file.packed);
-    let own = own.filter_map(|file| unpacked.iter().find(|known| known.file == file.file));
-    let own: Vec<&UnpackedFile> = own.collect();
-    if !own.is_empty() {
-        let gzip: u64 = own.iter().map(|file| file.gzip).sum();
-        let plain: u64 = own.iter().map(|file| file.bytes).sum();
-        let all = own.len() == page.forecast.files.len();
-        let (which, them) = match own.len() {
+    let plain_files = page.forecast.files.iter().filter(|file| !file.packed);
+    let plain_files =
+        plain_files.filter_map(|file| unpacked.iter().find(|known| known.file == file.file));
+    let plain_files: Vec<&UnpackedFile> = plain_files.collect();
+    if !plain_files.is_empty() {
+        let gzip: u64 = plain_files.iter().map(|file| file.gzip).sum();
+        let plain: u64 = plain_files.iter().map(|file| file.bytes).sum();
+        let all = plain_files.len() == page.forecast.files.len();
+        let (which, them) = match plain_files.len() {
             1 if all => ("It is".to_owned(), "it"),
             1 => ("One of these is".to_owned(), "it"),
             some if all => (format!("All {some} are"), "them"),

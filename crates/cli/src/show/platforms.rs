@@ -180,28 +180,29 @@ pub fn page(platform: &Platform, faces: bool) -> String {
         page.push_str(&labelled("Generic", &generics.join(", ")));
     }
     for (script, generics) in &platform.generic_for {
-        let own = generics.iter();
-        let own: Vec<String> = own
+        let pairs = generics.iter();
+        let pairs: Vec<String> = pairs
             .map(|(generic, family)| format!("{generic} → {}", safe(family)))
             .collect();
-        let text = format!("in place of these: {}", own.join(", "));
+        let text = format!("in place of these: {}", pairs.join(", "));
         page.push_str(&labelled(written_in(script), &text));
     }
-    let own = [
+    let pairs = [
         ("interface", &platform.own.interface),
         ("sans", &platform.own.sans),
         ("serif", &platform.own.serif),
         ("monospace", &platform.own.monospace),
     ];
-    let own = own.iter();
-    let own: Vec<String> =
-        own.filter_map(|(what, family)| Some(format!("{what} → {}", safe(family.as_deref()?))))
+    let pairs = pairs.iter();
+    let pairs: Vec<String> =
+        pairs
+            .filter_map(|(what, family)| Some(format!("{what} → {}", safe(family.as_deref()?))))
             .chain(platform.own.scripts.iter().map(|(script, families)| {
                 format!("{} → {}", safe(script), safe(&families.join(", ")))
             }))
             .collect();
-    if !own.is_empty() {
-        page.push_str(&labelled("Its own", &own.join("; ")));
+    if !pairs.is_empty() {
+        page.push_str(&labelled("Its own", &pairs.join("; ")));
     }
     if platform.families.is_empty() {
         return page;

@@ -51,26 +51,26 @@ pub struct MetricSet {
     pub line_gap: f64,
 }
 
-/// A height as the tables state it and as the outlines show it.
+/// A height as the tables declare it and as the outlines show it.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, schemars::JsonSchema)]
 pub struct Height {
-    /// As OS/2 states it; `None` where it does not, or states 0.
-    pub stated: Option<f64>,
+    /// As OS/2 declares it; `None` where it does not, or declares 0.
+    pub declared: Option<f64>,
     /// The top of `x` or `H` as drawn.
     pub measured: Option<f64>,
 }
 
 impl Height {
-    /// The height as drawn, else as stated.
+    /// The height as drawn, else as declared.
     pub fn best(self) -> Option<f64> {
-        self.measured.or(self.stated)
+        self.measured.or(self.declared)
     }
 
     /// Whether table and outline differ by more than 2 % of the em.
     pub fn contradicts(self, units_per_em: u16) -> bool {
-        match (self.stated, self.measured) {
-            (Some(stated), Some(measured)) => {
-                (stated - measured).abs() > 0.02 * f64::from(units_per_em)
+        match (self.declared, self.measured) {
+            (Some(declared), Some(measured)) => {
+                (declared - measured).abs() > 0.02 * f64::from(units_per_em)
             }
             _ => false,
         }
@@ -100,7 +100,7 @@ impl LineDescription {
             let path = outlines.as_ref()?.letter(letter)?;
             Some(path.bounding_box().y1.round())
         };
-        let stated = |height: Option<f64>| height.filter(|height| *height > 0.0);
+        let declared = |height: Option<f64>| height.filter(|height| *height > 0.0);
         Some(LineDescription {
             units_per_em: metrics.units_per_em,
             hhea: metrics.hhea_line.map(set),
@@ -113,11 +113,11 @@ impl LineDescription {
             use_typo_metrics: metrics.use_typo_metrics,
             used: face.line(),
             x_height: Height {
-                stated: stated(metrics.x_height.map(|height| height.to_f64())),
+                declared: declared(metrics.x_height.map(|height| height.to_f64())),
                 measured: top('x'),
             },
             cap_height: Height {
-                stated: stated(metrics.cap_height.map(|height| height.to_f64())),
+                declared: declared(metrics.cap_height.map(|height| height.to_f64())),
                 measured: top('H'),
             },
             ink: (metrics.bounds.y_max.to_f64(), metrics.bounds.y_min.to_f64()),

@@ -196,7 +196,7 @@ fn contradictions(line: &LineDescription) -> Vec<Finding> {
         .into_iter()
         .filter(|(_, height)| height.contradicts(line.units_per_em))
         .filter_map(|(name, height)| {
-            let (declared, measured) = (height.stated?, height.measured?);
+            let (declared, measured) = (height.declared?, height.measured?);
             Some(Finding::fact(
                 "font-height-wrong",
                 format!(

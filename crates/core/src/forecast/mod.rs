@@ -125,12 +125,12 @@ fn shown_by_style(flow: &Flow, engine: Engine) -> Vec<(&TextStyle, Shown)> {
         }
         // Chromium measures a field of one line whatever its text; Firefox measures the
         // placeholder's box, too.
-        let own = &flow.nodes[field.node];
-        let one_line = matches!(own.kind, FlowKind::Control(Control::Field(_)));
+        let field_node = &flow.nodes[field.node];
+        let one_line = matches!(field_node.kind, FlowKind::Control(Control::Field(_)));
         if field.placeholder && engine == Engine::Firefox {
             of_style(&mut by_style, &field.style).measured = true;
         } else if one_line && engine != Engine::Firefox {
-            of_style(&mut by_style, &own.text).text.push(' ');
+            of_style(&mut by_style, &field_node.text).text.push(' ');
         }
     }
     by_style
@@ -348,8 +348,9 @@ fn unread(style: &TextStyle, web: &[WebFace], text: &[char]) -> Vec<String> {
     let mut urls = Vec::new();
     for rule in web {
         let face = &rule.placed.face;
-        let own = face.family.as_deref().unwrap_or_default();
-        let named = (style.families.iter()).any(|name| name.as_str().eq_ignore_ascii_case(own));
+        let declared_family = face.family.as_deref().unwrap_or_default();
+        let named =
+            (style.families.iter()).any(|name| name.as_str().eq_ignore_ascii_case(declared_family));
         let within = (face.range.as_ref())
             .is_none_or(|range| text.iter().any(|c| range.contains(u32::from(*c))));
         if !named || !within || rule.files.iter().flatten().any(Result::is_ok) {

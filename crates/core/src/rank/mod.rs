@@ -142,9 +142,10 @@ impl<'a> Ranking<'a> {
         let made_for = script.and_then(|script| suited::made_for_other(face, class, script));
         let widths = self.fitting.fit(face, &self.fit);
         let factor = widths.as_ref().map(|w| w.mean_size_adjust() / 100.0);
-        let ratio =
-            |own: Option<f64>, web: Option<f64>| Some(round(own? / web.filter(|web| *web > 0.0)?));
-        let fitted = |own: Option<f64>, web| ratio(Some(own? * factor?), web);
+        let ratio = |value: Option<f64>, web: Option<f64>| {
+            Some(round(value? / web.filter(|web| *web > 0.0)?))
+        };
+        let fitted = |value: Option<f64>, web| ratio(Some(value? * factor?), web);
         let has = face.feature_tags();
         // Of features that nobody looked for, nothing is said.
         let asked = self.features.iter().filter(|_| face.knows_features());

@@ -59,12 +59,12 @@ impl Ranking<'_> {
         }
         let sloped = |slope: Slope| slope != Slope::Normal;
         if sloped(ranked.slope) != sloped(self.web.slope()) {
-            let (own, web) = if sloped(ranked.slope) {
+            let (value, web) = if sloped(ranked.slope) {
                 ("sloped", "upright")
             } else {
                 ("upright", "sloped")
             };
-            return Some(format!("it is {own}, the web font is {web}"));
+            return Some(format!("it is {value}, the web font is {web}"));
         }
         if (ranked.weight - self.web.weight()).abs() >= 250.0 {
             return Some(format!(

@@ -209,7 +209,7 @@ impl Ranking<'_> {
         parts.note(Part::CapHeight, near(ranked.cap_height_ratio_fitted, 0.12));
         parts.note(Part::Stroke, near(ranked.stem_ratio_fitted, 0.4));
         let contrasts = ranked.shape.contrast.zip(self.shape.contrast);
-        let contrast = contrasts.map(|(own, web)| 1.0 - (own - web).abs() / 0.5);
+        let contrast = contrasts.map(|(value, web)| 1.0 - (value - web).abs() / 0.5);
         parts.note(Part::Contrast, contrast);
         let sloped = |slope: Slope| slope != Slope::Normal;
         let same = sloped(ranked.slope) == sloped(self.web.slope());

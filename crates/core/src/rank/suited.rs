@@ -61,7 +61,7 @@ pub fn made_for_other(face: &Face, class: Class, script: &str) -> Option<String>
         return Some("symbols".to_owned());
     }
     let counts = letters_by_script(face);
-    let own = counts.get(script).copied().unwrap_or(0);
+    let letters = counts.get(script).copied().unwrap_or(0);
     let (most, count) = counts
         .iter()
         .max_by(|a, b| a.1.cmp(b.1).then(b.0.cmp(a.0)))
@@ -71,9 +71,9 @@ pub fn made_for_other(face: &Face, class: Class, script: &str) -> Option<String>
     }
     let is_large = |script: &str| LARGE.contains(&script);
     let large = is_large(&most) && count > MANY && !is_large(script);
-    let beside = script == "Latin" && own < BESIDE && own < count;
+    let beside = script == "Latin" && letters < BESIDE && letters < count;
     // A face for Hangul has the ideographs of Korean names, and writes no Japanese.
-    let few = is_large(script) && own * 4 < count;
+    let few = is_large(script) && letters * 4 < count;
     (large || beside || few).then(|| match most.as_str() {
         "Han" => "ideographs".to_owned(),
         other => format!("the {other} script"),

@@ -74,7 +74,9 @@ impl SettingFonts {
             let key = (Arc::as_ptr(&node.text), script);
             let number = *known.entry(key).or_insert_with(|| {
                 let mut all = styles.iter().zip(&scripts);
-                let same = all.position(|(style, own)| **style == *node.text && *own == script);
+                let same = all.position(|(style, known_script)| {
+                    **style == *node.text && *known_script == script
+                });
                 same.unwrap_or_else(|| {
                     styles.push(node.text.clone());
                     scripts.push(script);
@@ -202,10 +204,10 @@ fn hides(style: &TextStyle, setting: &Setting<'_>, arrival: Arrival) -> Vec<Opti
     for family in &style.families {
         for rule in setting.web {
             let face = &rule.placed.face;
-            let own = face.family.as_deref().unwrap_or_default();
+            let declared_family = face.family.as_deref().unwrap_or_default();
             let blocks = matches!(face.display.as_deref(), None | Some("auto" | "block"));
             let loads = rule.files.iter().flatten().any(Result::is_ok);
-            if blocks && loads && own.eq_ignore_ascii_case(family.as_str()) {
+            if blocks && loads && declared_family.eq_ignore_ascii_case(family.as_str()) {
                 hides.push(face.range.clone());
             }
         }

@@ -47,15 +47,19 @@ impl Shapes {
     /// Adds a box; gives what it covers with all that sticks out.
     fn add(&mut self, laid: &Laid, flow: &Flow, at: (f64, f64), clip: Rect, owner: usize) -> Rect {
         let (x, y) = (at.0 + laid.x, at.1 + laid.y);
-        let own = Rect {
+        let border_box = Rect {
             x,
             y,
             width: laid.width,
             height: laid.height,
         };
         let owner = laid.node.unwrap_or(owner);
-        let inside = if laid.clips { clip.within(own) } else { clip };
-        let mut visual = own;
+        let inside = if laid.clips {
+            clip.within(border_box)
+        } else {
+            clip
+        };
+        let mut visual = border_box;
         for child in &laid.children {
             let covered = self.add(child, flow, (x, y), inside, owner);
             visual = visual.with(covered);
@@ -65,18 +69,25 @@ impl Shapes {
             visual = visual.with(covered);
         }
         if laid.clips {
-            visual = own;
+            visual = border_box;
         }
         if let Some(node) = laid.node {
             let rtl = flow.nodes[node].boxes.rtl;
-            let start = (if rtl { own.right() } else { own.x }, own.y);
+            let start = (
+                if rtl {
+                    border_box.right()
+                } else {
+                    border_box.x
+                },
+                border_box.y,
+            );
             if flow.nodes[node].boxes.visible {
                 let visual = visual.within(clip);
                 self.boxes.insert(
                     node,
                     Shape {
                         start,
-                        rect: own,
+                        rect: border_box,
                         visual,
                     },
                 );
@@ -96,13 +107,13 @@ impl Shapes {
         let rtl = flow.nodes[owner].boxes.rtl;
         let mut covered = Rect::default();
         for piece in text.lines.iter().flat_map(|line| &line.pieces) {
-            let own = Rect {
+            let line_box = Rect {
                 x: x + piece.x,
                 y: y + piece.top,
                 width: piece.width,
                 height: piece.height,
             };
-            covered = covered.with(own);
+            covered = covered.with(line_box);
             // Blanks by themselves do not count.
             let blank = match &flow.nodes[piece.node].kind {
                 FlowKind::Text(words, _) => words.chars().all(|c| c.is_whitespace()),
@@ -112,21 +123,21 @@ impl Shapes {
                 continue;
             }
             let first = Shape {
-                start: (if rtl { own.right() } else { own.x }, own.y),
-                rect: own,
+                start: (if rtl { line_box.right() } else { line_box.x }, line_box.y),
+                rect: line_box,
                 visual: Rect {
                     x: x + text.left,
-                    y: own.y,
+                    y: line_box.y,
                     width: text.width,
-                    height: own.height,
+                    height: line_box.height,
                 }
                 .within(clip),
             };
             // Where directions mix, the leftmost stretch of the first line is taken for
             // the start, as Chromium does.
             let shape = self.texts.entry(piece.node).or_insert(first);
-            shape.rect = shape.rect.with(own);
-            let bottom = own.bottom().min(clip.bottom());
+            shape.rect = shape.rect.with(line_box);
+            let bottom = line_box.bottom().min(clip.bottom());
             shape.visual.height = shape.visual.height.max(bottom - shape.visual.y);
         }
         let mut placed = text.clone();

@@ -43,8 +43,8 @@ pub fn changed(change: &Change, web: &[WebFace], flow: &Flow) -> (Vec<WebFace>, 
             let loads = |name: &FamilyName| {
                 let name = name.as_str().to_lowercase();
                 web.iter().any(|rule| {
-                    let own = rule.placed.face.family.as_deref().unwrap_or_default();
-                    own.to_lowercase() == name && rule.files.iter().any(Option::is_some)
+                    let declared_family = rule.placed.face.family.as_deref().unwrap_or_default();
+                    declared_family.to_lowercase() == name && rule.files.iter().any(Option::is_some)
                 })
             };
             with_families(&mut flow, |families| {

@@ -72,17 +72,13 @@ pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built,
         found.push(nothing_to_fit(request, main));
         (Vec::new(), PlainStack::default())
     } else {
-        let (start, face) = (
-            request.sample.beginning(RANKED_ON),
-            faces[main_place(&faces)].1,
-        );
+        let face = faces[main_place(&faces)].1;
+        let start = request.sample.beginning(RANKED_ON);
         let fitting = Fitting::new(face, &start, &request.sizes, &request.widths);
         let ranked = rank_families(request, (face, &fitting), &mut found);
         let plain = PlainStack::new(request, &ranked);
-        (
-            stand_ins(request, ranked, (&fittings, &set), &mut found),
-            plain,
-        )
+        let fitted = stand_ins(request, ranked, (&fittings, &set), &mut found);
+        (fitted, plain)
     };
     let shape = LetterShape::of(main);
     let mut signs = extras::signs(request, shared, &mut found);
@@ -141,22 +137,22 @@ pub fn build(request: &BuildRequest<'_>, shared: Option<&Need>) -> Result<Built,
         css: String::new(),
     };
     found.extend(notes(request, &built, main));
-    built.css = sheets(
-        std::slice::from_ref(&built),
-        &[],
-        &request.display,
-        request.comments,
-    )
-    .whole();
-    let rules = super::rules::font_faces(&built, &request.display, request.comments);
-    found.extend(misread(&built.css, &rules).into_iter().map(|fault| {
-        Note::finding(
-            "css-misread",
-            format!("the style sheet reads otherwise: {fault}"),
-        )
-    }));
+    found.extend(write_sheet(request, &mut built));
     built.notes = found;
     Ok(built)
+}
+
+/// Writes the style sheet of a stack, and reads it again; what is read otherwise is told.
+fn write_sheet(request: &BuildRequest<'_>, built: &mut Built) -> Vec<Note> {
+    let alone = std::slice::from_ref(&*built);
+    let sheets = sheets(alone, &[], &request.display, request.comments);
+    built.css = sheets.whole();
+    let rules = super::rules::font_faces(built, &request.display, request.comments);
+    let faults = misread(&built.css, &rules).into_iter();
+    let note = |fault| format!("the style sheet reads otherwise: {fault}");
+    faults
+        .map(|fault| Note::finding("css-misread", note(fault)))
+        .collect()
 }
 
 /// The face that most of the text is set in: the first file's, nearest to
@@ -209,8 +205,11 @@ fn check_web_font(request: &BuildRequest<'_>, main: &Face, notes: &mut Vec<Note>
 /// The further web fonts that have most letters of `main`, too: before the stand-ins, text
 /// would show in them for a moment where their files come first.
 fn rivals<'r, 'a>(request: &'r BuildRequest<'a>, main: &Face) -> Vec<&'r KeptFamily<'a>> {
-    let own = main.characters();
-    let letters: Vec<u32> = own.iter().filter(|point| is_letter(*point)).collect();
+    let characters = main.characters();
+    let letters: Vec<u32> = characters
+        .iter()
+        .filter(|point| is_letter(*point))
+        .collect();
     let shares = |kept: &&KeptFamily<'_>| {
         let others = kept.face.characters();
         let shared = letters.iter().filter(|point| others.contains(**point));
@@ -342,14 +341,14 @@ fn web_lines(
         size_adjust,
         overrides,
     };
-    let own = declared(Design::of(face), 100.0, pinned);
+    let pinned_line = declared(Design::of(face), 100.0, pinned);
     let mut sizes: Vec<f32> = half_pixel_sizes()
         .chain(request.sizes.iter().copied())
         .collect();
     sizes.sort_by(f32::total_cmp);
     sizes.dedup();
     let natural = |size: f32| natural_height(face, size);
-    let change = |size: f32| (own.line(size).height() - natural(size)).abs();
+    let change = |size: f32| (pinned_line.line(size).height() - natural(size)).abs();
     let in_use = request.sizes.iter().map(|size| change(*size));
     let unpinned = stand_in.map(|stand_in| {
         let fit = fit_lines(&LineRequest {
@@ -419,7 +418,7 @@ fn merge(known: &mut StandInLines, more: &StandInLines) {
 
 fn web_font(face: &Face, source: &super::WebSource<'_>, fit: &LineFit) -> WebFont {
     let line = face.line();
-    let own = line.ascent + line.descent + line.line_gap;
+    let extent = line.ascent + line.descent + line.line_gap;
     let width = face.width();
     let stretch = source.widths.unwrap_or((width, width));
     WebFont {
@@ -435,7 +434,7 @@ fn web_font(face: &Face, source: &super::WebSource<'_>, fit: &LineFit) -> WebFon
         taller: (fit.taller * 10_000.0).round() / 100.0,
         web_lines_changed: fit.web_lines_changed.clone(),
         web_lines_in_firefox: None,
-        specified_line_height: ((own + fit.taller) * 100.0).round() / 100.0,
+        specified_line_height: ((extent + fit.taller) * 100.0).round() / 100.0,
     }
 }
 

@@ -129,8 +129,8 @@ pub fn scripts<'a>(
         };
         let range = script_range(web, source.face, &served);
         let (size_adjust, scaled_by) = scripts::scale(shape, source.face, first);
-        let own = serves(web, source, request.need);
-        let count: u64 = own.iter().map(|(_, served)| served.1).sum();
+        let served_here = serves(web, source, request.need);
+        let count: u64 = served_here.iter().map(|(_, served)| served.1).sum();
         let mut font = extra(
             format!("{} with {}", request.family, source.face.names().family),
             source.face,

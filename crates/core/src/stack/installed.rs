@@ -40,7 +40,12 @@ impl Families {
                 self.entries.last_mut().expect("one was just put in")
             }
         };
-        if let Some(platform) = platform.filter(|p| !entry.platforms.iter().any(|own| own == p)) {
+        if let Some(platform) = platform.filter(|p| {
+            !entry
+                .platforms
+                .iter()
+                .any(|known_platform| known_platform == p)
+        }) {
             entry.platforms.push(platform.to_owned());
         }
     }
@@ -273,17 +278,17 @@ pub(super) fn best<'d>(
                 Group::Script(script) => family.scripts.contains(script),
                 _ => family.class == Class::Symbol,
             };
-            let own = &device.platform().own;
+            let roles = &device.platform().own;
             let of_script = match group {
-                Group::Script(script) => own.scripts.get(script).and_then(|families| {
+                Group::Script(script) => roles.scripts.get(script).and_then(|families| {
                     let mut families = families.iter();
-                    families.position(|own| family.name.eq_ignore_ascii_case(own))
+                    families.position(|roles| family.name.eq_ignore_ascii_case(roles))
                 }),
                 _ => None,
             };
-            let of_class = own
+            let of_class = roles
                 .of_class(class)
-                .is_some_and(|own| family.name.eq_ignore_ascii_case(own));
+                .is_some_and(|roles| family.name.eq_ignore_ascii_case(roles));
             let mut faces = family.faces.iter();
             let regular = faces.any(|face| face.weight == 400.0 && face.style == Slope::Normal);
             (

@@ -64,14 +64,14 @@ pub(super) fn notes(request: &BuildRequest<'_>, built: &Built, main: &Face) -> V
             notes.extend(off(request, &built.web.family, &extra.family, lines, ""));
         }
         let line = extra.face.line;
-        let own = (line.ascent + line.descent) * extra.size_adjust / 100.0;
+        let extent = (line.ascent + line.descent) * extra.size_adjust / 100.0;
         let web = main.line();
-        if own > 1.15 * (web.ascent + web.descent) {
+        if extent > 1.15 * (web.ascent + web.descent) {
             notes.push(Note::remark(
                 "tall-script",
                 format!(
-                    "{} asks for a line of {own:.2} em, {} gives {:.2}; stacked marks may touch the \
-                     lines above and below, so state a line-height of {own:.2} or more where its \
+                    "{} asks for a line of {extent:.2} em, {} gives {:.2}; stacked marks may touch the \
+                     lines above and below, so state a line-height of {extent:.2} or more where its \
                      text runs",
                     extra.family,
                     built.web.family,
@@ -263,8 +263,8 @@ fn on_lines(request: &BuildRequest<'_>, built: &Built, web: &str, face: &StandIn
         return Vec::new();
     }
     let local = face.face.names.label();
-    let own = &built.web.faces[face.web];
-    let line = own.face.line;
+    let web_face = &built.web.faces[face.web];
+    let line = web_face.face.line;
     let extent = line.ascent + line.descent + line.line_gap;
     let sizes = face
         .width
@@ -290,7 +290,7 @@ fn on_lines(request: &BuildRequest<'_>, built: &Built, web: &str, face: &StandIn
             if sizes_told.insert(note.text.clone()) {
                 let text = format!(
                     "{}; state a line-height there, such as {:.2}",
-                    note.text, own.specified_line_height
+                    note.text, web_face.specified_line_height
                 );
                 notes.push(Note { text, ..note });
             }
@@ -373,8 +373,8 @@ fn on_looks(request: &BuildRequest<'_>, built: &Built, stand_in: &StandIn) -> Ve
     let first = stand_in.faces.first();
     let web_face = request.web[0].faces.first().copied();
     let local_face = first.and_then(|face| local_face(request, face));
-    if let (Some(own), Some(local_class)) = (class(web_face), class(local_face))
-        && own != local_class
+    if let (Some(web_class), Some(local_class)) = (class(web_face), class(local_face))
+        && web_class != local_class
     {
         notes.push(Note::remark(
             "class-differs",
@@ -382,7 +382,7 @@ fn on_looks(request: &BuildRequest<'_>, built: &Built, stand_in: &StandIn) -> Ve
                 "{local} is {}, {} is {}; the swap will be seen even where nothing moves",
                 local_class.label(),
                 built.web.family,
-                own.label()
+                web_class.label()
             ),
         ));
     }
@@ -416,7 +416,7 @@ fn on_engines(built: &Built) -> Option<Note> {
         .collect();
     let first = built.stand_ins.first()?.faces.first()?;
     let web = built.web.faces[first.web].face.line;
-    let own = web.ascent + web.descent + web.line_gap;
+    let extent = web.ascent + web.descent + web.line_gap;
     if of_families.is_empty() {
         return None;
     }
@@ -431,7 +431,7 @@ fn on_engines(built: &Built) -> Option<Note> {
         "line-overrides-ignored",
         format!(
             "{} honours size-adjust but no line overrides ({}, {}): where no line-height is stated, \
-             a line there is {own:.3} em in the web font and {}; any stated line-height, such as \
+             a line there is {extent:.3} em in the web font and {}; any stated line-height, such as \
              {:.2}, takes the difference away",
             engines.join(", "),
             support.source,

@@ -61,11 +61,11 @@ const SIZES: std::ops::RangeInclusive<f64> = 70.0..=140.0;
 pub fn scale(web: &LetterShape, font: &Face, script: &str) -> (f64, String) {
     let known = LETTERS.iter().find(|(name, ..)| *name == script);
     let square = matches!(known, Some((_, _, Beside::CapHeight))) && script != "Arabic";
-    let own = LetterShape::of(font);
+    let shape = LetterShape::of(font);
     let found = if square && font.maps('H') {
-        ratio(web.cap_height, own.cap_height).map(|size| (size, "cap height"))
+        ratio(web.cap_height, shape.cap_height).map(|size| (size, "cap height"))
     } else if !square && font.maps('x') {
-        ratio(web.x_height, own.x_height).map(|size| (size, "x-height"))
+        ratio(web.x_height, shape.x_height).map(|size| (size, "x-height"))
     } else {
         None
     };
@@ -101,8 +101,8 @@ pub fn scale(web: &LetterShape, font: &Face, script: &str) -> (f64, String) {
     })
 }
 
-fn ratio(web: Option<f64>, own: Option<f64>) -> Option<f64> {
-    Some(web? / own.filter(|own| *own > 0.0)? * 100.0)
+fn ratio(web: Option<f64>, value: Option<f64>) -> Option<f64> {
+    Some(web? / value.filter(|value| *value > 0.0)? * 100.0)
 }
 
 fn within(size: f64) -> f64 {

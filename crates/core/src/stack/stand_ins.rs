@@ -201,8 +201,9 @@ fn choose<'r, 'a>(
     while !left.is_empty() {
         let serves = |place: &usize| -> Vec<&String> {
             let (family, measured) = &ranked[*place];
-            let own = family.platforms.iter();
-            own.filter(|p| left.contains(p) && near(measured, p))
+            let of_family = family.platforms.iter();
+            of_family
+                .filter(|p| left.contains(p) && near(measured, p))
                 .collect()
         };
         let most =

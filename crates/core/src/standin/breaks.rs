@@ -415,16 +415,20 @@ impl Layouts {
         for ((start, end), (own_in_web, lacks_in_web)) in lines.iter().zip(rooms) {
             let (from, to) = (*start as usize, *end as usize);
             let room = |to| self.room(ends, from, to, layout);
-            let (own, next) = (room(to), if *end < last { room(to + 1) } else { -1.0 });
-            if to > from + 1 && own < 0.0 {
-                far -= own;
+            let (room_here, next) = (room(to), if *end < last { room(to + 1) } else { -1.0 });
+            if to > from + 1 && room_here < 0.0 {
+                far -= room_here;
             } else if next >= 0.0 {
                 far += next + BARELY;
             } else {
                 let alone = to == from + 1;
                 // No more room than in the web font.
                 let enough = margin.min(*own_in_web);
-                near += if alone { 0.0 } else { (enough - own).max(0.0) };
+                near += if alone {
+                    0.0
+                } else {
+                    (enough - room_here).max(0.0)
+                };
                 near += (margin.min(*lacks_in_web) + next).max(0.0);
             }
         }

@@ -51,8 +51,8 @@ impl FirefoxLines {
     /// Whether a stand-in's line at a size, both by number, is the web font's under these
     /// values (ascent, descent, line gap), and stays so under the errors of single precision.
     pub fn agree(&self, values: [&Values; 3], stand_in: usize, size: usize) -> bool {
-        let own = self.line(values, 0, size);
-        own.is_some() && own == self.line(values, stand_in + 1, size)
+        let line = self.line(values, 0, size);
+        line.is_some() && line == self.line(values, stand_in + 1, size)
     }
 
     /// The line of a face at a size; `None` where the errors of single precision decide.

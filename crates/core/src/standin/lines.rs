@@ -251,15 +251,19 @@ fn pinned(
     descent_reach: Reach,
     bar: Option<Score>,
 ) -> Option<(LineFit, Score)> {
-    let own = [
+    let natural = [
         request.web.ascent,
         request.web.descent,
         request.web.line_gap,
     ];
     let [ascents, descents, gaps] = [0, 1, 2].map(|part| {
-        let own = if gap_folded { targets[part] } else { own[part] };
+        let natural = if gap_folded {
+            targets[part]
+        } else {
+            natural[part]
+        };
         let reach = if part == 1 { descent_reach } else { NEAR };
-        candidates(sizes, targets[part], own, &request.stand_ins, reach)
+        candidates(sizes, targets[part], natural, &request.stand_ins, reach)
     });
     let gaps = &gaps[..gaps.len().min(4)];
     let lines = FirefoxLines::new(request, sizes);
@@ -436,7 +440,7 @@ fn together(
 fn candidates(
     sizes: &Sizes,
     target: f64,
-    own: f64,
+    natural: f64,
     faces: &[ResizedFace],
     reach: Reach,
 ) -> Vec<Candidate> {
@@ -453,7 +457,7 @@ fn candidates(
                 .map(|size| chromium::overridden_part(chromium::used_size(*size, 100.0), pinned))
                 .collect();
             let web_lines = sizes.count(|i| {
-                goal[i] != chromium::natural_part(chromium::used_size(sizes.px[i], 100.0), own)
+                goal[i] != chromium::natural_part(chromium::used_size(sizes.px[i], 100.0), natural)
             });
             let mut score = Score {
                 web_named: web_lines.0,

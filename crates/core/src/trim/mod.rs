@@ -171,8 +171,9 @@ pub fn trim(file: &FontFile, index: u32, request: &TrimRequest) -> Result<Trimme
         hints: request.hints,
         family: request.family.clone(),
     };
-    let own = source.characters();
-    let has = |point: &u32| own.contains(*point) || *point <= 0xFF && own.contains(point + 0xF000);
+    let mapped = source.characters();
+    let has =
+        |point: &u32| mapped.contains(*point) || *point <= 0xFF && mapped.contains(point + 0xF000);
     if !request.need.asked().any(|point| has(&point)) {
         return Err(CutError::NothingNeeded {
             wanted: request.need.asked().count() as u64,
@@ -195,7 +196,7 @@ pub fn trim(file: &FontFile, index: u32, request: &TrimRequest) -> Result<Trimme
         }
         Ok((cut, files))
     };
-    let sets = request.slicing.plan(&request.need, &own);
+    let sets = request.slicing.plan(&request.need, &mapped);
     let limit = request.slicing.largest();
     let halved = |set: CharacterSet| slices::made_to_fit(&set, limit, &make);
     let made: Vec<Vec<_>> = if sets.len() < 2 && limit.is_none() {

@@ -38,9 +38,9 @@ impl Slicing {
     }
 
     /// The characters of each file, most used first.
-    pub(super) fn plan(&self, need: &TrimNeed, own: &CharacterSet) -> Vec<CharacterSet> {
+    pub(super) fn plan(&self, need: &TrimNeed, characters: &CharacterSet) -> Vec<CharacterSet> {
         let wanted: Vec<u32> = need.characters.iter().collect();
-        let has = |set: &CharacterSet| set.iter().any(|point| own.contains(point));
+        let has = |set: &CharacterSet| set.iter().any(|point| characters.contains(point));
         let sets = match self {
             Slicing::Whole => vec![need.characters.clone()],
             Slicing::Ranges(ranges) => (ranges.iter())
@@ -58,10 +58,16 @@ impl Slicing {
                     .partition(|point| need.counts.contains_key(point) || *point == 0x20);
                 vec![CharacterSet::of(text), CharacterSet::of(rest)]
             }
-            Slicing::Largest(_) => packed(&units(need, own), PLANNED),
+            Slicing::Largest(_) => packed(&units(need, characters), PLANNED),
             Slicing::Count(count) => {
-                let known: usize = wanted.iter().filter(|point| own.contains(**point)).count();
-                packed(&units(need, own), known.div_ceil((*count).max(1)).max(1))
+                let known: usize = wanted
+                    .iter()
+                    .filter(|point| characters.contains(**point))
+                    .count();
+                packed(
+                    &units(need, characters),
+                    known.div_ceil((*count).max(1)).max(1),
+                )
             }
         };
         let shared: Vec<u32> = (wanted.iter().copied())
@@ -135,7 +141,7 @@ fn used(need: &TrimNeed, point: u32) -> Used {
 /// Units by how often they are used, then by script, then by code point. Of an
 /// alphabet the letters of the text are one unit and the others a second: they are kerned
 /// with each other, and with marks and digits.
-fn units(need: &TrimNeed, own: &CharacterSet) -> Vec<Unit> {
+fn units(need: &TrimNeed, characters: &CharacterSet) -> Vec<Unit> {
     let scripts = CodePointMapData::<Script>::new();
     let mut alphabets: BTreeMap<(Script, bool), Vec<u32>> = BTreeMap::new();
     let mut single: Vec<(Used, Script, u32)> = Vec::new();
@@ -143,7 +149,7 @@ fn units(need: &TrimNeed, own: &CharacterSet) -> Vec<Unit> {
         .characters
         .iter()
         .any(|point| (0x41..=0x7A).contains(&point));
-    let known = |point: &u32| own.contains(*point) && !goes_everywhere(*point);
+    let known = |point: &u32| characters.contains(*point) && !goes_everywhere(*point);
     for point in need.characters.iter().filter(known) {
         let count = need.counts.get(&point).copied().unwrap_or(0);
         let used = used(need, point);
@@ -223,10 +229,10 @@ pub(super) fn made_to_fit(
     // Into as many as it takes, not in halves of halves.
     let count = (bytes.div_ceil(limit.max(1)) as usize).clamp(2, points.len());
     let mut all = Vec::new();
-    let (shared, own): (Vec<u32>, Vec<u32>) = points
+    let (shared, special): (Vec<u32>, Vec<u32>) = points
         .into_iter()
         .partition(|point| goes_everywhere(*point));
-    for part in own.chunks(own.len().div_ceil(count).max(1)) {
+    for part in special.chunks(special.len().div_ceil(count).max(1)) {
         let part = CharacterSet::of(part.iter().chain(&shared).copied());
         all.extend(made_to_fit(&part, Some(limit), make)?);
     }
@@ -250,8 +256,8 @@ mod tests {
         }]);
         let languages = BTreeSet::from(["ja".to_owned()]);
         let need = with_margin(&need, &languages, Margin::Languages, Vec::new());
-        let own = need.characters.clone();
-        let units = units(&need, &own);
+        let characters = need.characters.clone();
+        let units = units(&need, &characters);
         let place = |letter: char| {
             let point = u32::from(letter);
             let place = units.iter().position(|unit| unit.points.contains(&point));

@@ -420,8 +420,8 @@ pub fn resolve(request: &Request<'_>, fonts: Fonts<'_>) -> Resolved {
         let before = resolved.candidates.len();
         entry.absent = match family {
             FamilyName::Generic(keyword) => {
-                let own = fonts.device;
-                match own.and_then(|device| device.generic(keyword, request.script)) {
+                let on_device = fonts.device;
+                match on_device.and_then(|device| device.generic(keyword, request.script)) {
                     Some(family) => {
                         entry.stands_for = Some(family.name.clone());
                         installed(request, number, keyword, family, fonts, &mut resolved)
@@ -459,9 +459,9 @@ fn named(
             family.is_some_and(|family| same_family(family, name))
         })
         .collect();
-    let own = fonts.device.and_then(|device| device.family(name));
+    let of_device = fonts.device.and_then(|device| device.family(name));
     if rules.is_empty() {
-        return match own {
+        return match of_device {
             Some(family) => installed(request, number, name, family, fonts, resolved),
             // Whatever that sheet defines, it has letters of plain text.
             None if fonts.hosted => {
@@ -477,7 +477,7 @@ fn named(
         };
     }
     let absent = defined(request, number, name, &rules, fonts, resolved);
-    match (&absent, own) {
+    match (&absent, of_device) {
         // Chromium turns to an installed family of that name where no source of
         // the rules can be had.
         (Some(Absent::NoSource { .. }), Some(family)) => {

@@ -192,10 +192,10 @@ pub fn trace(text: &str, stack: &Resolved, presentation: Presentation) -> Trace 
 /// cluster, else that none does; none where another slice shows it.
 fn by_family(served: &mut Served, stack: &Resolved) {
     let entry = |number: usize| stack.candidates[number].entry;
-    let own = served.by.map(entry);
+    let serving = served.by.map(entry);
     let mut kept: Vec<(usize, Passed)> = Vec::new();
     for (number, why) in std::mem::take(&mut served.passed) {
-        if Some(entry(number)) == own {
+        if Some(entry(number)) == serving {
             continue;
         }
         match kept

@@ -269,9 +269,9 @@ impl Definition {
         let generics = definition.generics();
         let mapped = generics.map(|(place, _, family)| (place, family));
         let keyword = |family: &str| definition.generic.contains_key(family);
-        let own = definition.own.all();
-        let own = own.filter(|(_, family)| !keyword(family));
-        for (place, family) in mapped.chain(aliases).chain(own) {
+        let roles = definition.own.all();
+        let roles = roles.filter(|(_, family)| !keyword(family));
+        for (place, family) in mapped.chain(aliases).chain(roles) {
             if !names(family) {
                 return Err(wrong(
                     place,

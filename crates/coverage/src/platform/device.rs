@@ -76,17 +76,17 @@ impl<'a> Device<'a> {
     /// [`Device::script_for`]) where that has its own.
     pub fn generic(&self, keyword: &str, script: Option<&str>) -> Option<&'a Family> {
         let (usual, by_script) = self.generics();
-        let own = script.and_then(|script| by_script.get(script)?.get(keyword));
-        self.family(own.or_else(|| usual.get(keyword))?)
+        let of_script = script.and_then(|script| by_script.get(script)?.get(keyword));
+        self.family(of_script.or_else(|| usual.get(keyword))?)
     }
 
     /// What generic families stand for in the engine: usually, and by script.
     fn generics(&self) -> (&'a ByKeyword, &'a BTreeMap<String, ByKeyword>) {
-        let own = self
+        let of_engine = self
             .engine
             .and_then(|engine| self.platform.generic_in.get(engine));
-        match own {
-            Some(own) => (&own.generic, &own.generic_for),
+        match of_engine {
+            Some(of_engine) => (&of_engine.generic, &of_engine.generic_for),
             None => (&self.platform.generic, &self.platform.generic_for),
         }
     }

@@ -34,12 +34,12 @@ impl Platform {
     ///
     /// A face that was measured in a browser belongs to that system; any other one, and one
     /// of Linux, which has many desktops, where the platform lists its family.
-    pub fn take_cards(&mut self, own: &[InstalledFace]) -> usize {
+    pub fn take_cards(&mut self, cards: &[InstalledFace]) -> usize {
         let Some(system) = self.system() else {
             return 0;
         };
         let mut taken = 0;
-        for face in own {
+        for face in cards {
             let listed = self.lists(face);
             let of_system = |browser: &MeasuredIn| browser.system == system;
             let belongs = match &face.measured_in {
@@ -112,8 +112,8 @@ impl Platform {
         let (title, about) = (definition.title.clone(), definition.about.clone());
         let (engines, versions) = (definition.engines, definition.versions.clone());
         let says_engines = engines != tidy_lattice_glyphs::font::Engines::default();
-        let own = definition.assemble_beside(name, card, &self.families)?;
-        for family in own.families {
+        let added = definition.assemble_beside(name, card, &self.families)?;
+        for family in added.families {
             match families.iter_mut().find(|known| known.name == family.name) {
                 Some(known) => *known = family,
                 None => families.push(family),
@@ -125,7 +125,7 @@ impl Platform {
             all
         };
         let mut generic_for = self.generic_for.clone();
-        generic_for.extend(own.generic_for);
+        generic_for.extend(added.generic_for);
         let mut extended = Platform {
             name: name.to_owned(),
             title: if title.is_empty() {
@@ -144,15 +144,15 @@ impl Platform {
                 versions
             },
             engines: if says_engines { engines } else { self.engines },
-            generic: over(&self.generic, own.generic),
+            generic: over(&self.generic, added.generic),
             generic_for,
             generic_in: self.generic_in.clone(),
-            own: if own.own.is_empty() {
+            own: if added.own.is_empty() {
                 self.own.clone()
             } else {
-                own.own
+                added.own
             },
-            aliases: over(&self.aliases, own.aliases),
+            aliases: over(&self.aliases, added.aliases),
             families,
         };
         for face in installed {

@@ -204,14 +204,14 @@ impl Platform {
     /// The families that its generic ones and its own texts are set in: those of most
     /// stacks. Each once, in the order of their names.
     pub fn usual(&self) -> Vec<&Family> {
-        let own = [
+        let of_roles = [
             &self.own.interface,
             &self.own.sans,
             &self.own.serif,
             &self.own.monospace,
         ];
-        let own = own.into_iter().flatten();
-        let names: Vec<&String> = self.generic.values().chain(own).collect();
+        let of_roles = of_roles.into_iter().flatten();
+        let names: Vec<&String> = self.generic.values().chain(of_roles).collect();
         let families = self.families.iter();
         families
             .filter(|family| names.contains(&&family.name))

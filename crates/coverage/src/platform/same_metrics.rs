@@ -30,17 +30,17 @@ fn same_metrics(name: &str) -> impl Iterator<Item = &'static str> {
 impl Platform {
     /// The family called `name`, whatever its case, or taken for one of that name.
     pub(super) fn called(&self, name: &str) -> Option<&Family> {
-        let own = |name: &str| {
+        let of_name = |name: &str| {
             self.families
                 .iter()
                 .find(|family| same_name(&family.name, name))
         };
-        own(name).or_else(|| {
+        of_name(name).or_else(|| {
             let alias = self
                 .aliases
                 .iter()
                 .find(|(alias, _)| same_name(alias, name));
-            alias.and_then(|(_, family)| own(family))
+            alias.and_then(|(_, family)| of_name(family))
         })
     }
 

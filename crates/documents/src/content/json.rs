@@ -28,8 +28,8 @@ fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), Con
         lines: Lines::new(text),
         sink,
     };
-    let own = own_language(root.get());
-    let language = own.as_deref().or(reading.language);
+    let specified_language = own_language(root.get());
+    let language = specified_language.as_deref().or(reading.language);
     reader.value(root, language, 0)
 }
 

@@ -71,10 +71,10 @@ fn read(text: &str, reading: Reading<'_>, sink: &mut Sink<'_>) -> Result<(), Con
             }
             Piece::End(tag) if tag == "trans-unit" || tag == "segment" => {
                 let translated = target.take().filter(|(text, _)| !text.trim().is_empty());
-                let own = source.take();
+                let source_text = source.take();
                 let (shown, language) = match translated {
                     Some(shown) => (Some(shown), target_language.as_deref().or(reading.language)),
-                    None => (own, source_language.as_deref()),
+                    None => (source_text, source_language.as_deref()),
                 };
                 if let Some((text, line)) = shown {
                     show(

@@ -570,11 +570,11 @@ fn variables(
             inherited != property.initial.as_ref() && (!property.inherits || inherited.is_none())
         })
         .collect();
-    let own = winners
+    let declared = winners
         .iter()
         .filter(|ranked| ranked.declaration.name.starts_with("--"));
-    let mut own = own.peekable();
-    if (own.peek().is_none() && anew.is_empty()) || work.is_spent() {
+    let mut declared = declared.peekable();
+    if (declared.peek().is_none() && anew.is_empty()) || work.is_spent() {
         return inherited.clone();
     }
     let mut all = (**inherited).clone();
@@ -589,7 +589,7 @@ fn variables(
         known.is_none_or(|property| property.inherits)
     };
     let mut changed = Vec::new();
-    for ranked in own {
+    for ranked in declared {
         let Declaration { name, value, .. } = ranked.declaration;
         match value.to_ascii_lowercase().as_str() {
             "initial" => match initial(name) {

@@ -159,8 +159,8 @@ impl selectors::Element for Element<'_> {
     }
 
     fn has_id(&self, id: &SelectorText, case: CaseSensitivity) -> bool {
-        let own = self.attribute("id").filter(|_| self.work.pay(1));
-        own.is_some_and(|own| case.eq(own.as_bytes(), id.0.as_bytes()))
+        let given = self.attribute("id").filter(|_| self.work.pay(1));
+        given.is_some_and(|given| case.eq(given.as_bytes(), id.0.as_bytes()))
     }
 
     fn has_class(&self, name: &SelectorText, case: CaseSensitivity) -> bool {

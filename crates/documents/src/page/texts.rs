@@ -394,17 +394,17 @@ impl Reader<'_> {
 /// `h2.fares`, as people name elements; one without a name of its own behind
 /// the nearest that has one: `table.timetable td`.
 pub(super) fn short_selector(dom: &Dom, node: NodeId) -> String {
-    let own = named(dom, node);
-    let plain = own == dom.tag(node).unwrap_or_default();
+    let full_name = named(dom, node);
+    let plain = full_name == dom.tag(node).unwrap_or_default();
     let mut around = dom.parent(node).filter(|_| plain);
     while let Some(node) = around {
         let name = named(dom, node);
         if name.contains(['#', '.']) {
-            return format!("{name} {own}");
+            return format!("{name} {full_name}");
         }
         around = dom.parent(node);
     }
-    own
+    full_name
 }
 
 fn named(dom: &Dom, node: NodeId) -> String {

@@ -51,8 +51,8 @@ static SCRIPTS: LazyLock<Scripts> = LazyLock::new(|| {
 /// characters first.
 pub fn writing_scripts(face: &Face) -> Vec<String> {
     let shares = scripts_of(&face.characters()).into_iter();
-    let own = shares.filter(|share| share.name != "Common" && share.name != "Inherited");
-    own.map(|share| share.name).collect()
+    let not_shared = shares.filter(|share| share.name != "Common" && share.name != "Inherited");
+    not_shared.map(|share| share.name).collect()
 }
 
 /// By script, most characters first. Both sides are sorted, so one pass does.

@@ -64,14 +64,14 @@ const EAST_ASIAN: [&str; 4] = ["Han", "Hiragana", "Katakana", "Hangul"];
 pub fn used_with(character: char) -> Vec<String> {
     let all = ScriptWithExtensions::new().get_script_extensions_val(character);
     let shared = [Script::Common, Script::Inherited, Script::Unknown];
-    let own = all.iter().filter(|script| !shared.contains(script));
-    let own: Vec<String> = own.map(script_name).collect();
+    let not_shared = all.iter().filter(|script| !shared.contains(script));
+    let not_shared: Vec<String> = not_shared.map(script_name).collect();
     // Punctuation of East Asia that Unicode gives to no script, and its full-width forms.
     let eastern = matches!(character, '\u{3000}'..='\u{303f}' | '\u{ff00}'..='\u{ffef}');
-    if own.is_empty() && eastern {
+    if not_shared.is_empty() && eastern {
         return EAST_ASIAN.map(str::to_owned).to_vec();
     }
-    own
+    not_shared
 }
 
 /// Whether `character` puts ink on the page or asks a font for a glyph: not

@@ -104,11 +104,11 @@ impl Layouter<'_, '_> {
         let keeps = self.keeps_to_itself(node);
         let open_start = !keeps && inner.top == 0.0;
         let open_end = !keeps && inner.bottom == 0.0 && specified.is_none();
-        let mut own = Floats::default();
+        let mut inner_floats = Floats::default();
         let mut around = match around {
             Some(around) if !keeps => around,
             _ => Around {
-                floats: &mut own,
+                floats: &mut inner_floats,
                 x: 0.0,
                 y: 0.0,
             },
@@ -137,7 +137,7 @@ impl Layouter<'_, '_> {
         } else {
             end += strut.sum();
         }
-        if keeps && let Some(bottom) = own.bottom() {
+        if keeps && let Some(bottom) = inner_floats.bottom() {
             end = end.max(bottom);
         }
         if let (Some(most), Some(text)) = (style.most_lines, &laid.text)

@@ -146,7 +146,7 @@ impl Layouter<'_, '_> {
         let margins = self.margin(node, room).across();
         let all = (room - margins).max(edges);
         let extent = &self.style(node).width;
-        let own = match &extent.preferred {
+        let wish = match &extent.preferred {
             Length::Auto => match self.style(node).display {
                 Display::Table(TablePart::Whole) => self.fit(node, all),
                 // As wide as its content, also as a block (HTML, §15.5.2).
@@ -155,7 +155,7 @@ impl Layouter<'_, '_> {
             },
             keyword => self.sized(node, keyword, room, all, edges).unwrap_or(all),
         };
-        self.limited(node, extent, own, room, all, edges)
+        self.limited(node, extent, wish, room, all, edges)
     }
 
     fn is_button(&self, node: usize) -> bool {
@@ -167,14 +167,14 @@ impl Layouter<'_, '_> {
         &self,
         node: usize,
         extent: &Extent,
-        own: f64,
+        wish: f64,
         room: f64,
         all: f64,
         edges: f64,
     ) -> f64 {
         let most = self.sized(node, &extent.max, room, all, edges);
         let least = self.sized(node, &extent.min, room, all, edges);
-        let width = most.map_or(own, |most| own.min(most));
+        let width = most.map_or(wish, |most| wish.min(most));
         least.map_or(width, |least| width.max(least)).max(edges)
     }
 

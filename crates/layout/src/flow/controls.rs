@@ -99,11 +99,11 @@ impl Layouter<'_, '_> {
         let extent = &self.style(node).width;
         let edges = self.inner(node, room).across();
         let all = (room - self.margin(node, room).across()).max(edges);
-        let own = match self.definite_length(node, &extent.preferred, Some(room), edges) {
+        let wish = match self.definite_length(node, &extent.preferred, Some(room), edges) {
             Some(width) => width,
             None => self.fit(node, all),
         };
-        self.limited(node, extent, own, room, all, edges)
+        self.limited(node, extent, wish, room, all, edges)
     }
 
     /// The width of an atom with its margins.
@@ -145,10 +145,10 @@ impl Layouter<'_, '_> {
             FlowKind::Replaced(natural) => *natural,
             _ => Natural::default(),
         };
-        let own = natural
+        let intrinsic = natural
             .ratio
             .filter(|_| style.ratio_yields || style.ratio.is_none());
-        let ratio = own.or(style.ratio).map(f64::from);
+        let ratio = intrinsic.or(style.ratio).map(f64::from);
         let by_width = |width: f64| ratio.map(|ratio| self.cut((width - across) / ratio) + down);
         let by_height = |height: f64| ratio.map(|ratio| self.cut((height - down) * ratio) + across);
         let most = (
@@ -181,8 +181,8 @@ impl Layouter<'_, '_> {
                 let (width, height) = if natural.fills {
                     let margins = self.margin(node, whole.unwrap_or(0.0)).across();
                     let width = whole.map_or(across, |whole| (whole - margins).max(across));
-                    let own = || self.natural_size(node).1 + down;
-                    (width, by_width(width).unwrap_or_else(own))
+                    let intrinsic = || self.natural_size(node).1 + down;
+                    (width, by_width(width).unwrap_or_else(intrinsic))
                 } else {
                     let (width, height) = self.natural_size(node);
                     (width + across, height + down)

@@ -147,9 +147,9 @@ impl Layouter<'_, '_> {
             })
             .collect();
         let gaps = row_gap * rows.len().saturating_sub(1) as f64;
-        let own = rows.iter().map(|row| row.height).sum::<f64>() + gaps;
-        let height = content.height.unwrap_or_else(|| limited(own));
-        let free = height - own;
+        let sum = rows.iter().map(|row| row.height).sum::<f64>() + gaps;
+        let height = content.height.unwrap_or_else(|| limited(sum));
+        let free = height - sum;
         let (mut lower, mut between) = (0.0, 0.0);
         if let [only] = rows.as_mut_slice()
             && !style.flex.wraps
@@ -172,7 +172,7 @@ impl Layouter<'_, '_> {
             self.place_row(node, content, row, (corner.0, y, gap, mirrored), laid);
             y += tall + row_gap + between;
         }
-        own
+        sum
     }
 
     /// The items of a row laid out, and how high it is by itself (§9.4).
@@ -187,9 +187,9 @@ impl Layouter<'_, '_> {
             let tall = laid.height + margin.down();
             height = height.max(tall);
             if self.placed(node, &item.part) == Placement::Baseline {
-                let own = laid.first_baseline.unwrap_or(laid.height) + margin.top;
-                baseline = baseline.max(own);
-                below = below.max(tall - own);
+                let ascent = laid.first_baseline.unwrap_or(laid.height) + margin.top;
+                baseline = baseline.max(ascent);
+                below = below.max(tall - ascent);
             }
         }
         Row {
@@ -274,8 +274,8 @@ impl Layouter<'_, '_> {
             self.unsupported(node, "flex-wrap in a column of a stated height");
         }
         let (boxes, mut line) = self.items_of_column(node, content);
-        let own = length_of(&line, gap, FlexItem::hypothetical);
-        let height = content.height.unwrap_or_else(|| limited(own));
+        let sum = length_of(&line, gap, FlexItem::hypothetical);
+        let height = content.height.unwrap_or_else(|| limited(sum));
         self.flex_sizes(&mut line, height, gap);
         let free = height - length_of(&line, gap, |item| item.size);
         let autos = line.iter().map(|item| {
@@ -320,7 +320,7 @@ impl Layouter<'_, '_> {
             y += outer + gap + between + if behind { each } else { 0.0 };
             laid.children.push(child);
         }
-        own
+        sum
     }
 
     /// The items of a column, laid out as wide as they are, and how high each may get.
@@ -342,22 +342,22 @@ impl Layouter<'_, '_> {
                 part,
             };
             if let Part::Block(inner) = &item.part {
-                let own = self.style(*inner);
+                let style = self.style(*inner);
                 let edges = self.inner(*inner, content.width).down();
                 let specified =
                     |length: &Length| self.definite_length(*inner, length, content.height, edges);
                 item.edges = edges;
-                item.factors = (f64::from(own.flex.grow), f64::from(own.flex.shrink));
-                if let Some(basis) = specified(&own.flex.basis) {
+                item.factors = (f64::from(style.flex.grow), f64::from(style.flex.shrink));
+                if let Some(basis) = specified(&style.flex.basis) {
                     item.base = basis;
                 }
-                if own.clips {
+                if style.clips {
                     item.least = edges;
                 }
-                if let Some(least) = specified(&own.height.min) {
+                if let Some(least) = specified(&style.height.min) {
                     item.least = least;
                 }
-                if let Some(most) = specified(&own.height.max) {
+                if let Some(most) = specified(&style.height.max) {
                     item.most = most;
                     item.least = item.least.min(most);
                 }
@@ -375,23 +375,24 @@ impl Layouter<'_, '_> {
         let Part::Block(item) = part else {
             return all;
         };
-        let own = &self.style(*item).width;
+        let extent = &self.style(*item).width;
         let edges = self.inner(*item, content.width).across();
         let placement = self.placed(node, part);
         let [_, right, _, left] = self.auto_margins(part);
         let stretches = placement == Placement::Stretch && !left && !right;
         if !self.is_element(*item) {
             let given = Given {
-                width: (stretches && own.preferred == Length::Auto).then_some(all),
+                width: (stretches && extent.preferred == Length::Auto).then_some(all),
                 height: None,
             };
             return self.atom_size(*item, Some(content), given).0;
         }
-        let wish = match self.definite_length(*item, &own.preferred, Some(content.width), edges) {
+        let wish = match self.definite_length(*item, &extent.preferred, Some(content.width), edges)
+        {
             Some(width) => width,
-            None if stretches && own.preferred == Length::Auto => all,
+            None if stretches && extent.preferred == Length::Auto => all,
             None => self.fit(*item, all),
         };
-        self.limited(*item, own, wish, content.width, all, edges)
+        self.limited(*item, extent, wish, content.width, all, edges)
     }
 }

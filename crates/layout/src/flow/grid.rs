@@ -219,8 +219,8 @@ impl Layouter<'_, '_> {
         } else {
             let all = (wide - margin.across()).max(0.0);
             let edges = self.inner(*item, wide).across();
-            let own = self.fit(*item, all);
-            self.limited(*item, &style.width, own, wide, all, edges)
+            let wish = self.fit(*item, all);
+            self.limited(*item, &style.width, wish, wide, all, edges)
         };
         (Given::width(width), margin)
     }

@@ -77,10 +77,10 @@ impl Places<'_> {
             .map(|part| {
                 let (column, row) = match part {
                     Part::Block(item) | Part::Float(item) | Part::Out(item) => {
-                        let own = (self.style)(*item);
+                        let style = (self.style)(*item);
                         (
-                            self.stretch(&own.column, &self.grid.columns, self.columns, false),
-                            self.stretch(&own.row, &self.grid.rows, self.rows, true),
+                            self.stretch(&style.column, &self.grid.columns, self.columns, false),
+                            self.stretch(&style.row, &self.grid.rows, self.rows, true),
                         )
                     }
                     Part::Inline(_) => ((None, 1), (None, 1)),

@@ -272,11 +272,11 @@ fn share(sized: &[Sizing], factors: &[f64], room: f64) -> f64 {
 /// What one `fr` comes to where there is no end of room: as much as makes every
 /// content fit.
 fn free_share(sized: &[Sizing], factors: &[f64], items: &[Contribution], gap: f64) -> f64 {
-    let own = sized
+    let share = sized
         .iter()
         .zip(factors)
         .filter(|(_, factor)| **factor > 0.0);
-    let mut one = own
+    let mut one = share
         .map(|(track, factor)| track.base / factor.max(1.0))
         .fold(0.0, f64::max);
     for item in items {

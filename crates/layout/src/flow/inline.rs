@@ -5,7 +5,9 @@
 //! block's first available face; every element in the line adds a strut of its own;
 //! faces that fill in for others count only where `line-height` is `normal`.
 
+use std::iter::Peekable;
 use std::ops::Range;
+use std::slice;
 
 use tidy_lattice_documents::page::{
     Align, Control, Display, FlowKind, LineHeight, Position, Vertical,
@@ -54,6 +56,46 @@ struct LinePlace {
     marked: bool,
 }
 
+/// Lines that are set one below the other, as far as they are.
+struct Column<'a> {
+    owner: usize,
+    paragraph: &'a Paragraph,
+    room: Room,
+    /// Its left and right edge, in px from those that the floats count from.
+    edges: (f64, f64),
+    /// How high a line without text is, in px.
+    strut: f64,
+    /// How wide lines beside no float are at most, in px.
+    most: f64,
+    /// What the next line is indented by, in px.
+    indent: f64,
+    /// Where the next line stands, in px, and what it begins with.
+    top: f64,
+    start: LineStart,
+    lines: Vec<LaidLine>,
+    /// What is set like a letter, floats, and where what is out of the flow would stand.
+    atoms: Vec<Laid>,
+    /// The elements that a line before has begun.
+    open: Vec<usize>,
+    floats: Among<'a>,
+    outs: Among<'a>,
+}
+
+/// What is out of the flow of a text: the byte it stands at, and its node.
+type Among<'a> = Peekable<slice::Iter<'a, (usize, usize)>>;
+
+/// A line beside floats.
+struct Beside {
+    line: Filled,
+    /// What the next line begins with, and whether there is none.
+    next: LineStart,
+    end: bool,
+    /// From where to where the floats leave room.
+    band: (f64, f64),
+    /// Floats that stand below the line, as they do not fit beside it.
+    below: Vec<usize>,
+}
+
 /// What stands in a line: the number of its item, its width in px, and the element around
 /// it, a number in the line's list of them.
 type Standing = (usize, f64, usize);
@@ -94,92 +136,32 @@ impl Layouter<'_, '_> {
         } else {
             width
         };
-        // Lines that may end nowhere stand beside floats, whether they fit or not.
-        let wraps = self.style(owner).wraps;
-        let strut = self.strut(owner);
-        let strut = strut.0 + strut.1;
-        let edges = (around.x, around.x + width);
-        let mut lines: Vec<LaidLine> = Vec::new();
-        let mut atoms = Vec::new();
-        let mut top = 0.0;
-        let mut open: Vec<usize> = Vec::new();
-        let mut start = LineStart::default();
-        let mut floats = paragraph.floats.iter().peekable();
-        let mut outs = paragraph.outs.iter().peekable();
-        loop {
-            while let Some((_, float)) = floats.next_if(|(at, _)| *at <= start.byte) {
-                atoms.push(self.float(*float, room, (0.0, top), around));
-            }
-            let indent = if lines.is_empty() { indent } else { 0.0 };
-            let (from, to) = around.floats.band(around.y + top, strut, edges);
-            let short = to - from + 1e-6 < width;
-            let free = if short { to - from } else { most };
-            let Some((mut line, mut next)) =
-                self.next_line(&paragraph, start, free - indent, Words::AsStyled)
-            else {
-                break;
-            };
-            if short
-                && wraps
-                && line.width > free - indent + 1e-6
-                && let Some(bottom) = around.floats.next_bottom(around.y + top, strut)
-            {
-                // Not a word fits beside the float.
-                top = bottom - around.y;
-                continue;
-            }
-            let (mut from, mut to) = (from, to);
-            // A float in the line stands beside it where it fits, else below.
-            let mut below = Vec::new();
-            let end = next.byte >= paragraph.text.len();
-            while let Some((at, float)) = floats.next_if(|(at, _)| end || *at < next.byte) {
-                let wide = self.float_width(*float, room);
-                let before = self.width_before(&paragraph, start, *at);
-                if below.is_empty() && wide <= to - from - indent - before + 1e-6 {
-                    atoms.push(self.float(*float, room, (0.0, top), around));
-                    (from, to) = around.floats.band(around.y + top, strut, edges);
-                    if let Some(again) =
-                        self.next_line(&paragraph, start, to - from - indent, Words::AsStyled)
-                    {
-                        (line, next) = again;
-                    }
-                } else {
-                    below.push(*float);
-                }
-            }
-            let last = line.forced || next.byte >= paragraph.text.len();
-            let (from, span) = (from - edges.0, to - from);
-            let marked = lines.is_empty() && self.has_bullet(owner);
-            let at = LinePlace {
-                top,
-                from,
-                width: span,
-                indent,
-                last,
-                marked,
-            };
-            // Atoms are taken when they are placed.
-            let mut stand = Vec::new();
-            while let Some((byte, out)) = outs.next_if(|(at, _)| end || *at < next.byte) {
-                let before = self.advance_to(&paragraph, start, *byte).min(line.width);
-                stand.push((*out, before, *byte <= start.byte));
-            }
-            let laid = self.place(owner, &paragraph, &line, at, &mut open, &mut atoms);
-            let left = at.from + self.line_left(owner, &paragraph, at, line.width);
-            atoms.extend(stand.into_iter().map(|(out, before, begins)| {
-                let place = (left, before, line.width);
-                self.mark_in_line((owner, out), &laid, place, begins, width)
-            }));
-            top += laid.height;
-            lines.push(laid);
-            for float in below {
-                atoms.push(self.float(float, room, (0.0, top), around));
-            }
-            start = next;
+        let (above, below) = self.strut(owner);
+        let mut column = Column {
+            owner,
+            paragraph: &paragraph,
+            room,
+            edges: (around.x, around.x + width),
+            strut: above + below,
+            most,
+            indent,
+            top: 0.0,
+            start: LineStart::default(),
+            lines: Vec::new(),
+            atoms: Vec::new(),
+            open: Vec::new(),
+            floats: paragraph.floats.iter().peekable(),
+            outs: paragraph.outs.iter().peekable(),
+        };
+        while let Some(beside) = self.line_beside(&mut column, around) {
+            self.put(&mut column, beside, around);
+            column.indent = 0.0;
         }
-        for (_, float) in floats {
-            atoms.push(self.float(*float, room, (0.0, top), around));
+        for (_, float) in column.floats {
+            let laid = self.float(*float, room, (0.0, column.top), around);
+            column.atoms.push(laid);
         }
+        let lines = column.lines;
         let baselines = (
             lines.first().map_or(0.0, |line| line.baseline),
             lines.last().map_or(0.0, |line| line.baseline),
@@ -190,7 +172,99 @@ impl Layouter<'_, '_> {
             left: 0.0,
             width,
         };
-        Some(((text, atoms), top, baselines))
+        Some(((text, column.atoms), column.top, baselines))
+    }
+
+    /// The next line of a column, broken where the floats around leave room for it; nothing
+    /// after the last.
+    fn line_beside(&self, column: &mut Column<'_>, around: &mut Around<'_>) -> Option<Beside> {
+        let (paragraph, start) = (column.paragraph, column.start);
+        while let Some((_, float)) = column.floats.next_if(|(at, _)| *at <= start.byte) {
+            let laid = self.float(*float, column.room, (0.0, column.top), around);
+            column.atoms.push(laid);
+        }
+        // Lines that may end nowhere stand beside floats, whether they fit or not.
+        let wraps = self.style(column.owner).wraps;
+        let width = column.room.width;
+        let (mut line, mut next, (mut from, mut to)) = loop {
+            let y = around.y + column.top;
+            let (from, to) = around.floats.band(y, column.strut, column.edges);
+            let short = to - from + 1e-6 < width;
+            let free = (if short { to - from } else { column.most }) - column.indent;
+            let (line, next) = self.next_line(paragraph, start, free, Words::AsStyled)?;
+            // Not a word fits beside the float.
+            if short
+                && wraps
+                && line.width > free + 1e-6
+                && let Some(bottom) = around.floats.next_bottom(y, column.strut)
+            {
+                column.top = bottom - around.y;
+            } else {
+                break (line, next, (from, to));
+            }
+        };
+        // A float in the line stands beside it where it fits, else below.
+        let mut below = Vec::new();
+        let end = next.byte >= paragraph.text.len();
+        while let Some((at, float)) = column.floats.next_if(|(at, _)| end || *at < next.byte) {
+            let wide = self.float_width(*float, column.room);
+            let before = self.width_before(paragraph, start, *at);
+            if below.is_empty() && wide <= to - from - column.indent - before + 1e-6 {
+                let laid = self.float(*float, column.room, (0.0, column.top), around);
+                column.atoms.push(laid);
+                let y = around.y + column.top;
+                (from, to) = around.floats.band(y, column.strut, column.edges);
+                let free = to - from - column.indent;
+                if let Some(again) = self.next_line(paragraph, start, free, Words::AsStyled) {
+                    (line, next) = again;
+                }
+            } else {
+                below.push(*float);
+            }
+        }
+        Some(Beside {
+            line,
+            next,
+            end,
+            band: (from, to),
+            below,
+        })
+    }
+
+    /// Places a line that was broken, and what stands in it and right below it.
+    fn put(&self, column: &mut Column<'_>, beside: Beside, around: &mut Around<'_>) {
+        let (owner, paragraph, start) = (column.owner, column.paragraph, column.start);
+        let Beside { line, next, .. } = beside;
+        let (from, to) = beside.band;
+        let at = LinePlace {
+            top: column.top,
+            from: from - column.edges.0,
+            width: to - from,
+            indent: column.indent,
+            last: line.forced || next.byte >= paragraph.text.len(),
+            marked: column.lines.is_empty() && self.has_bullet(owner),
+        };
+        let mut stand = Vec::new();
+        while let Some((byte, out)) = (column.outs).next_if(|(at, _)| beside.end || *at < next.byte)
+        {
+            let before = self.advance_to(paragraph, start, *byte).min(line.width);
+            stand.push((*out, before, *byte <= start.byte));
+        }
+        let (open, atoms) = (&mut column.open, &mut column.atoms);
+        // Atoms are taken when they are placed.
+        let laid = self.place(owner, paragraph, &line, at, open, atoms);
+        let left = at.from + self.line_left(owner, paragraph, at, line.width);
+        atoms.extend(stand.into_iter().map(|(out, before, begins)| {
+            let place = (left, before, line.width);
+            self.mark_in_line((owner, out), &laid, place, begins, column.room.width)
+        }));
+        column.top += laid.height;
+        column.lines.push(laid);
+        for float in beside.below {
+            let laid = self.float(float, column.room, (0.0, column.top), around);
+            column.atoms.push(laid);
+        }
+        column.start = next;
     }
 
     /// How far from the edge of its place a line of this width starts, with its indent.
@@ -457,7 +531,7 @@ impl Layouter<'_, '_> {
         let size = f64::from(self.faces(parent.node).style().size);
         let parts = self.first_parts(parent.node);
         let firefox = self.engine() == Engine::Firefox;
-        let own = match &self.style(node).vertical {
+        let shift = match &self.style(node).vertical {
             Vertical::Baseline => 0.0,
             Vertical::Sub if firefox => self.cut(size * LOWERED),
             Vertical::Super if firefox => -self.cut(size * RAISED),
@@ -482,7 +556,7 @@ impl Layouter<'_, '_> {
                 -self.cut(length.px(Some(height)).unwrap_or(0.0))
             }
         };
-        (parent.shift + own, parent.edge.clone())
+        (parent.shift + shift, parent.edge.clone())
     }
 
     /// What is set like a letter: its margin box stands on its baseline.

@@ -183,11 +183,11 @@ impl Layouter<'_, '_> {
 
     /// How an item is aligned across the line.
     pub fn placed(&self, node: usize, part: &Part) -> Placement {
-        let own = match part {
+        let self_alignment = match part {
             Part::Block(item) => self.style(*item).flex.align_self,
             Part::Inline(_) | Part::Float(_) | Part::Out(_) => None,
         };
-        own.unwrap_or(self.style(node).flex.align_items)
+        self_alignment.unwrap_or(self.style(node).flex.align_items)
     }
 }
 

@@ -93,8 +93,8 @@ impl Laid {
     /// on one: the lower edge of an item that has none (CSS Flexbox 1, §8.5).
     pub(super) fn align_as_first_child(&mut self) {
         let of_first = (self.children.first()).map(|child| {
-            let own = child.first_baseline.unwrap_or(child.height);
-            own + child.y - child.lowered
+            let baseline = child.first_baseline.unwrap_or(child.height);
+            baseline + child.y - child.lowered
         });
         self.first_baseline = self.first_baseline.or(of_first);
         self.last_baseline = self.first_baseline;

@@ -173,9 +173,9 @@ impl Layouter<'_, '_> {
         let from = self.pen_at(paragraph, start, first);
         // What is that far beyond the line is none of it, whatever kerning does; looking on
         // to the end would take the square of a paragraph's length.
-        let beyond = from + FAR + 2.0 * room.max(0.0);
+        let far = from + FAR + 2.0 * room.max(0.0);
         let last = (first..places.len())
-            .find(|place| places[*place].forced || places[*place].pen > beyond)
+            .find(|place| places[*place].forced || places[*place].pen > far)
             .unwrap_or(places.len() - 1);
         let candidates = &places[first..=last];
         self.step(candidates.len());
@@ -183,7 +183,7 @@ impl Layouter<'_, '_> {
         let mut pick = first + near.saturating_sub(1).min(last - first);
         // Sums of units of layout are not exact where these are no powers of two.
         let room = room + 1e-6;
-        if places[first].pen > beyond
+        if places[first].pen > far
             && self.may_break_words(paragraph, item, start, words)
             && let Some(cut) = self.cut_word(paragraph, start, item, places[first].end, room)
         {

@@ -217,15 +217,15 @@ fn settled(stage: &Stage<'_, '_>) -> Option<Flow> {
     let mut settled: Option<Flow> = None;
     for (number, node) in stage.flow.nodes.iter().enumerate() {
         let faces = &stage.faces[stage.style_of[number]];
-        let mut own = node.boxes.in_font(|| faces.units(stage.shapers));
+        let mut resolved = node.boxes.in_font(|| faces.units(stage.shapers));
         // The text of a picture that cannot be had flows with the text around it in Firefox; in
         // the others it is a box.
         let is_text = matches!(&node.kind, FlowKind::Element(tag) if tag == "img");
         if is_text && node.boxes.display == Display::Inline && stage.engine != Engine::Firefox {
-            let boxes = own.get_or_insert_with(|| BoxStyle::clone(&node.boxes));
+            let boxes = resolved.get_or_insert_with(|| BoxStyle::clone(&node.boxes));
             boxes.display = Display::InlineBlock;
         }
-        if let Some(boxes) = own {
+        if let Some(boxes) = resolved {
             let flow = settled.get_or_insert_with(|| stage.flow.clone());
             flow.nodes[number].boxes = Arc::new(boxes);
         }

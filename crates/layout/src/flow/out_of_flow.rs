@@ -100,14 +100,14 @@ impl Layouter<'_, '_> {
         let mut children = Vec::new();
         self.out_in(container, &mut children);
         for child in children {
-            let own = &self.style(child).flex;
-            let along = match (grid, own.justify_self) {
-                (true, Some(own)) => own,
+            let flex = &self.style(child).flex;
+            let along = match (grid, flex.justify_self) {
+                (true, Some(flex)) => flex,
                 (true, None) => style.flex.justify_items,
                 (false, _) => style.flex.justify,
             };
             let along = edge(along, !grid && style.flex.reverse);
-            let across = edge(own.align_self.unwrap_or(style.flex.align_items), false);
+            let across = edge(flex.align_self.unwrap_or(style.flex.align_items), false);
             let edges = match column {
                 true => Static {
                     across,
@@ -268,12 +268,12 @@ impl Layouter<'_, '_> {
         };
         let width = element.then(|| {
             let all = (across.room() - margin.across()).max(inner.across());
-            let own = match style.width.preferred {
+            let wish = match style.width.preferred {
                 Length::Auto if fills(&across, &style.width.preferred) => all,
                 Length::Auto => self.fit(node, all),
                 _ => return self.block_width(node, block.width),
             };
-            self.limited(node, &style.width, own, block.width, all, inner.across())
+            self.limited(node, &style.width, wish, block.width, all, inner.across())
         });
         let height = fills(&down, &style.height.preferred).then(|| {
             let all = (down.room() - margin.down()).max(inner.down());

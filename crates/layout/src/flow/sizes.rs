@@ -74,11 +74,11 @@ impl Layouter<'_, '_> {
         let style = self.style(node);
         let edges = self.inner(node, 0.0).across();
         let specified = |length: &Length| self.definite_length(node, length, None, edges);
-        let own = specified(&style.width.preferred)
+        let specified_width = specified(&style.width.preferred)
             .unwrap_or(0.0)
             .min(specified(&style.width.max).unwrap_or(f64::MAX));
         let margin = self.margin(node, 0.0).across();
-        (own + margin).max(self.specified_min(node))
+        (specified_width + margin).max(self.specified_min(node))
     }
 
     /// The stated least width of a box, at least its edges, with its margins.

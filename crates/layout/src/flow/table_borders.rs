@@ -14,8 +14,8 @@ impl Layouter<'_, '_> {
         let sheet = self.sheet(table);
         if (sheet.rows.len() + 1).saturating_mul(sheet.columns + 1) > MOST_EDGES {
             self.unsupported(table, "borders that collapse in a very large table");
-            let own = self.computed_border(table);
-            self.collapsed.borrow_mut().insert(table, own);
+            let border = self.computed_border(table);
+            self.collapsed.borrow_mut().insert(table, border);
             return;
         }
         let edges = Meeting::of(self, table, &sheet);
@@ -39,13 +39,13 @@ impl Layouter<'_, '_> {
             known.insert(cell.node, borders);
         }
         let (rows, columns) = (sheet.rows.len(), sheet.columns);
-        let own = Edges {
+        let border = Edges {
             top: half(&mut (0..columns).map(|column| edges.flat(0, column))),
             bottom: half(&mut (0..columns).map(|column| edges.flat(rows, column))),
             left: half(&mut (0..rows).map(|row| edges.upright(row, 0))),
             right: half(&mut (0..rows).map(|row| edges.upright(row, columns))),
         };
-        known.insert(table, own);
+        known.insert(table, border);
     }
 }
 
@@ -92,8 +92,8 @@ impl Meeting {
                 .get(number + 1)
                 .is_none_or(|next| next.group != row.group);
             let group = row.group.map(|group| (group, first, last));
-            let own = row.node.map(|node| (node, true, true));
-            for (node, first, last) in own.into_iter().chain(group) {
+            let of_row = row.node.map(|node| (node, true, true));
+            for (node, first, last) in of_row.into_iter().chain(group) {
                 let border = layouter.computed_border(node);
                 for column in 0..columns {
                     if first && !cut[number * columns + column] {

@@ -155,19 +155,19 @@ impl Layouter<'_, '_> {
         let mut widths: Vec<Option<f64>> = vec![None; sheet.columns];
         let mut shares = vec![false; sheet.columns];
         let is_share = |node: usize| {
-            let own = &self.style(node).width.preferred;
-            matches!(own, Length::Relative(_))
+            let preferred = &self.style(node).width.preferred;
+            matches!(preferred, Length::Relative(_))
         };
         let specified = |node: usize, cell: bool| {
-            let own = &self.style(node).width.preferred;
+            let preferred = &self.style(node).width.preferred;
             let edges = if cell {
                 self.inner(node, 0.0).across()
             } else {
                 0.0
             };
-            match own {
-                Length::Relative(_) => own.px(Some(room)).map(|px| self.cut(px)),
-                _ => self.definite_length(node, own, None, edges),
+            match preferred {
+                Length::Relative(_) => preferred.px(Some(room)).map(|px| self.cut(px)),
+                _ => self.definite_length(node, preferred, None, edges),
             }
         };
         for (column, node) in (0..sheet.columns).zip(&sheet.column_nodes) {

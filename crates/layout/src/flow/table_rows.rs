@@ -25,10 +25,10 @@ impl Layouter<'_, '_> {
     pub fn row_heights(&self, sheet: &Sheet, cells: &[Laid], down: f64) -> (Vec<f64>, Vec<f64>) {
         let mut heights: Vec<f64> = (sheet.rows.iter())
             .map(|row| {
-                let own = row
+                let specified_height = row
                     .node
                     .and_then(|row| self.style(row).height.preferred.px(None));
-                own.map_or(0.0, |px| self.cut(px))
+                specified_height.map_or(0.0, |px| self.cut(px))
             })
             .collect();
         let mut baselines = vec![0.0_f64; sheet.rows.len()];
@@ -153,8 +153,8 @@ impl Layouter<'_, '_> {
             let (specified, share) = &mut asked[row];
             match &self.style(node).height.preferred {
                 Length::Px(_) => *specified = true,
-                own @ Length::Relative(_) => {
-                    let wish = own.px(Some(1000.0)).unwrap_or(0.0) / 1000.0;
+                percentage @ Length::Relative(_) => {
+                    let wish = percentage.px(Some(1000.0)).unwrap_or(0.0) / 1000.0;
                     *share = Some(share.map_or(wish, |share| share.max(wish)));
                 }
                 _ => {}
@@ -169,6 +169,6 @@ impl Layouter<'_, '_> {
 
     /// Whether a group of rows is an element `tag`.
     pub fn is_group(&self, group: usize, tag: &str) -> bool {
-        matches!(&self.stage.flow.nodes[group].kind, FlowKind::Element(own) if own == tag)
+        matches!(&self.stage.flow.nodes[group].kind, FlowKind::Element(name) if name == tag)
     }
 }

@@ -29,8 +29,8 @@ impl Scripts {
     /// The script of the next characters, which are one cluster.
     pub fn next(&mut self, cluster: &str) -> Option<Script> {
         for character in cluster.chars() {
-            if let Some(own) = own_script(character) {
-                self.last = Some(own);
+            if let Some(script) = own_script(character) {
+                self.last = Some(script);
                 return self.last;
             }
         }

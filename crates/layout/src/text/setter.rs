@@ -332,8 +332,8 @@ impl Run {
                 let shown = shown.filter(|c| tidy_lattice_glyphs::text::is_shown(*c));
                 px += shown
                     .map(|c| {
-                        let own = if c > '\u{FFFF}' { BOXES.1 } else { BOXES.0 };
-                        missing.least.max(own) + self.letter
+                        let width = if c > '\u{FFFF}' { BOXES.1 } else { BOXES.0 };
+                        missing.least.max(width) + self.letter
                     })
                     .sum::<f64>();
             }

@@ -561,12 +561,12 @@ impl<S: Subtable> CutLayout<'_, S> {
             let default = script.default.as_ref().map(system);
             // Where a language has nothing of its own, the default answers for it.
             // Several tags may stand for one form of Chinese, so these stay.
-            let own = |(tag, of): &([u8; 4], LanguageSystem)| {
+            let kept = |(tag, of): &([u8; 4], LanguageSystem)| {
                 default.as_ref() != Some(of) || tag.starts_with(b"ZH")
             };
             let languages: Vec<([u8; 4], LanguageSystem)> = (script.languages.iter())
                 .map(|(tag, of)| (*tag, system(of)))
-                .filter(own)
+                .filter(kept)
                 .collect();
             let mut object = Object::new();
             object.maybe16(default.as_ref().map(system_object));

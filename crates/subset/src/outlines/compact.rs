@@ -180,8 +180,8 @@ fn charset(
         let name = names.get(usize::from(*glyph)).copied().unwrap_or(0);
         let new = match name.checked_sub(STANDARD_STRINGS) {
             None => name,
-            Some(own) => {
-                kept.push(strings.get(usize::from(own))?.data.to_vec());
+            Some(custom) => {
+                kept.push(strings.get(usize::from(custom))?.data.to_vec());
                 STANDARD_STRINGS + kept.len() as u16 - 1
             }
         };
@@ -312,37 +312,21 @@ pub(crate) fn cut_cff(cff: View<'_>, map: &GlyphMap, hints: bool) -> Result<Vec<
     if collection.is_some() != entry(&top, FONT_ARRAY).is_some() {
         return Err(cff.damaged("only one of its ROS and FDArray entries is there"));
     }
-    let mut kept_strings: Vec<Vec<u8>> = Vec::new();
-    let mut head = Vec::new();
-    let charset = match collection {
-        Some(ros) => {
-            // Registry and ordering are strings, the supplement is a number. What the
-            // characters of the collection are is for readers of PDF: they are numbered
-            // by glyph, which needs no table.
-            for name in ros.numbers.iter().take(2) {
-                let name = u16::try_from(*name).unwrap_or(0);
-                let new = match name.checked_sub(STANDARD_STRINGS) {
-                    None => i32::from(name),
-                    Some(own) => {
-                        kept_strings.push(strings.get(usize::from(own))?.data.to_vec());
-                        i32::from(STANDARD_STRINGS) + kept_strings.len() as i32 - 1
-                    }
-                };
-                write_number(&mut head, new);
-            }
-            write_number(&mut head, ros.numbers.get(2).copied().unwrap_or(0));
-            write_operator(&mut head, ROS);
-            let last = (map.len() as u16).saturating_sub(2);
-            let mut bytes = vec![2, 0, 1];
-            bytes.extend_from_slice(&last.to_be_bytes());
-            if map.len() > 1 { bytes } else { vec![0] }
-        }
+    let GlyphNames {
+        entry: mut head,
+        charset,
+        strings: kept_strings,
+    } = match collection {
+        Some(ros) => of_collection(ros, &strings, map)?,
         None => {
             let at = offset(&top, CHARSET).unwrap_or(0);
             let names = names_of(cff, at, glyphs)?;
-            let (bytes, strings) = charset(cff, &names, &strings, map)?;
-            kept_strings = strings;
-            bytes
+            let (charset, strings) = charset(cff, &names, &strings, map)?;
+            GlyphNames {
+                entry: Vec::new(),
+                charset,
+                strings,
+            }
         }
     };
     let same = [
@@ -403,6 +387,46 @@ pub(crate) fn cut_cff(cff: View<'_>, map: &GlyphMap, hints: bool) -> Result<Vec<
         bytes.extend_from_slice(private);
     }
     Ok(bytes)
+}
+
+/// What glyphs are called.
+struct GlyphNames {
+    /// The ROS entry of a character collection; else nothing.
+    entry: Vec<u8>,
+    charset: Vec<u8>,
+    /// The strings that stay.
+    strings: Vec<Vec<u8>>,
+}
+
+/// What the glyphs of a character collection are called.
+fn of_collection(ros: &Entry, strings: &Index<'_>, map: &GlyphMap) -> Result<GlyphNames, CutError> {
+    let mut kept: Vec<Vec<u8>> = Vec::new();
+    let mut entry = Vec::new();
+    // Registry and ordering are strings, the supplement is a number. What the characters of
+    // the collection are is for readers of PDF: they are numbered by glyph, which needs no
+    // table.
+    for name in ros.numbers.iter().take(2) {
+        let name = u16::try_from(*name).unwrap_or(0);
+        let new = match name.checked_sub(STANDARD_STRINGS) {
+            None => i32::from(name),
+            Some(custom) => {
+                kept.push(strings.get(usize::from(custom))?.data.to_vec());
+                i32::from(STANDARD_STRINGS) + kept.len() as i32 - 1
+            }
+        };
+        write_number(&mut entry, new);
+    }
+    write_number(&mut entry, ros.numbers.get(2).copied().unwrap_or(0));
+    write_operator(&mut entry, ROS);
+    let last = (map.len() as u16).saturating_sub(2);
+    let mut charset = vec![2, 0, 1];
+    charset.extend_from_slice(&last.to_be_bytes());
+    let charset = if map.len() > 1 { charset } else { vec![0] };
+    Ok(GlyphNames {
+        entry,
+        charset,
+        strings: kept,
+    })
 }
 
 /// `CFF2` for the glyphs that stay.

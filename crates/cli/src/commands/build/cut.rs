@@ -47,8 +47,8 @@ pub fn cut_fonts(
             memory.put(whole, bytes);
         }
     };
-    let mut own = project.clone();
-    for (number, role) in own.role.values_mut().enumerate() {
+    let mut cut_project = project.clone();
+    for (number, role) in cut_project.role.values_mut().enumerate() {
         let named = role.web.iter().map(|path| project.path(path));
         let named: Vec<PathBuf> = named.collect();
         let of_role = |face: &&CutFace| {
@@ -81,7 +81,7 @@ pub fn cut_fonts(
         files.push((name, bytes));
     }
     Ok(Some(CutFonts {
-        project: own,
+        project: cut_project,
         memory,
         files,
         folder,

@@ -103,10 +103,10 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
         .map(|project| project.build.clone())
         .unwrap_or_default();
     // The project's output is for its own roles, and so are its cut fonts.
-    let own = project
+    let of_project = project
         .as_ref()
         .filter(|_| parts.pages.is_empty() && args.text_use.is_none());
-    let sheet = sheet_path(args, own, &rules);
+    let sheet = sheet_path(args, of_project, &rules);
     let settings = settings(args, &rules);
     if let Some(sheet) = &sheet
         && args.web.iter().any(|web| writing::same_file(web, sheet))
@@ -116,8 +116,8 @@ pub fn stacks(args: &BuildArgs) -> Result<Stacks, CliError> {
             sheet.display()
         )));
     }
-    let cut = match own {
-        Some(own) => cut_fonts(own, args, &parts)?,
+    let cut = match of_project {
+        Some(of_project) => cut_fonts(of_project, args, &parts)?,
         None => None,
     };
     let over;

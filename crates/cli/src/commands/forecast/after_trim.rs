@@ -30,9 +30,9 @@ impl CutRules {
             cut.any(|(name, _)| name.eq_ignore_ascii_case(&family))
         };
         let depth = |name: &str| {
-            let mut own = web.iter();
-            let own = own.find(|rule| family(rule).eq_ignore_ascii_case(name));
-            own.map(|rule| rule.placed.depth)
+            let mut of_family = web.iter();
+            let of_family = of_family.find(|rule| family(rule).eq_ignore_ascii_case(name));
+            of_family.map(|rule| rule.placed.depth)
         };
         let kept = web.iter().filter(|rule| !is_cut(rule)).cloned();
         let cut = self.0.iter().filter_map(|(name, rule)| {

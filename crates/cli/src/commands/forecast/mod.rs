@@ -10,13 +10,13 @@ use std::path::Path;
 use tidy_lattice_core::forecast::{DeclaredFont, Forecast, ForecastFile, declared, forecast};
 use tidy_lattice_core::lattice::WebFace;
 use tidy_lattice_core::layout::Engine;
-use tidy_lattice_core::page::PageProblem;
+use tidy_lattice_core::page::{FlowPage, PageProblem};
 use tidy_lattice_core::platform::Device;
 use tidy_lattice_core::style::url_path;
 use tidy_lattice_project::building::stand_for_missing;
 use tidy_lattice_project::file::{NAME, Project};
 use tidy_lattice_project::pages::{Pages, ReadPage, Window};
-use tidy_lattice_project::stack::{any_unreadable, named_platforms, tell};
+use tidy_lattice_project::stack::{NamedPlatform, any_unreadable, named_platforms, tell};
 
 use self::after_trim::CutRules;
 use super::trim::cut_project;
@@ -72,21 +72,7 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
             ..empty(args.engine.into())
         });
     }
-    let cut = match (&project, args.after_trim) {
-        (Some(project), true) => {
-            let path = args.project.clone();
-            let path = path.unwrap_or_else(|| project.path(NAME));
-            Some(CutRules::of(&cut_project(&path, &args.site)?))
-        }
-        (None, true) => {
-            return Err(CliError::Usage(
-                "--after-trim: the fonts that are cut are those of a project; write a \
-                 tidy-lattice.toml (`init` begins one), or name it with --project"
-                    .to_owned(),
-            ));
-        }
-        _ => None,
-    };
+    let cut = cut_rules(args, project.as_ref())?;
     let windows = Window::named(&args.view.viewports, project.as_ref())?;
     let platforms = named_platforms(&args.platforms, project.as_ref(), access)?;
     let devices: Vec<Device<'_>> = platforms.iter().map(|one| one.device(access)).collect();
@@ -101,6 +87,12 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
     };
     let mut known: BTreeSet<DeclaredFont> = BTreeSet::new();
     let progress = Progress::start("Reading pages", pages.files.len() * windows.len());
+    let tried = Tried {
+        platforms: &platforms,
+        devices: &devices,
+        cut: cut.as_ref(),
+        engine,
+    };
     for file in &pages.files {
         let mut cells: Vec<Fetched> = Vec::new();
         let mut language = None;
@@ -111,30 +103,7 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
             language = root
                 .and_then(|root| root.language.as_deref())
                 .map(str::to_owned);
-            let cut_web = cut.as_ref().map(|cut| cut.in_place(&web));
-            for (platform, device) in platforms.iter().zip(&devices) {
-                let here = Forecast {
-                    unread_sheets: unread_sheets(&page.problems, &web),
-                    ..forecast(&page.flow, &web, Some(device), engine)
-                };
-                let after = cut_web.as_ref().map(|web| {
-                    let after = forecast(&page.flow, web, Some(device), engine);
-                    AfterTrim {
-                        files: after.files.len(),
-                        bytes: after.bytes,
-                    }
-                });
-                let place = (platform.platform.title.clone(), window.label());
-                let mut known = cells.iter_mut();
-                match known.find(|cell| cell.forecast == here && cell.after_trim == after) {
-                    Some(cell) => cell.places.push(place),
-                    None => cells.push(Fetched {
-                        forecast: here,
-                        after_trim: after,
-                        places: vec![place],
-                    }),
-                }
-            }
+            tried.add(&page, &web, window, &mut cells);
             for problem in page.problems {
                 if !result.problems.contains(&problem) {
                     result.problems.push(problem);
@@ -165,6 +134,66 @@ fn forecasts(args: &ForecastArgs) -> Result<Forecasts, CliError> {
     result.not_known = open.count();
     result.never_fetched = never_fetched(&known, &result.pages);
     Ok(result)
+}
+
+/// The rules of the fonts that are cut, where they are asked for.
+///
+/// # Errors
+///
+/// [`CliError::Usage`] without a project; as [`cut_project`].
+fn cut_rules(args: &ForecastArgs, project: Option<&Project>) -> Result<Option<CutRules>, CliError> {
+    if !args.after_trim {
+        return Ok(None);
+    }
+    let Some(project) = project else {
+        return Err(CliError::Usage(
+            "--after-trim: the fonts that are cut are those of a project; write a \
+             tidy-lattice.toml (`init` begins one), or name it with --project"
+                .to_owned(),
+        ));
+    };
+    let path = args.project.clone();
+    let path = path.unwrap_or_else(|| project.path(NAME));
+    Ok(Some(CutRules::of(&cut_project(&path, &args.site)?)))
+}
+
+/// Where each page is tried.
+struct Tried<'a> {
+    platforms: &'a [NamedPlatform],
+    devices: &'a [Device<'a>],
+    cut: Option<&'a CutRules>,
+    engine: Engine,
+}
+
+impl Tried<'_> {
+    /// Adds what a page fetches in a window on each platform; what is the same in several
+    /// places is there once.
+    fn add(&self, page: &FlowPage, web: &[WebFace], window: &Window, cells: &mut Vec<Fetched>) {
+        let cut_web = self.cut.map(|cut| cut.in_place(web));
+        for (platform, device) in self.platforms.iter().zip(self.devices) {
+            let here = Forecast {
+                unread_sheets: unread_sheets(&page.problems, web),
+                ..forecast(&page.flow, web, Some(device), self.engine)
+            };
+            let after = cut_web.as_ref().map(|web| {
+                let after = forecast(&page.flow, web, Some(device), self.engine);
+                AfterTrim {
+                    files: after.files.len(),
+                    bytes: after.bytes,
+                }
+            });
+            let place = (platform.platform.title.clone(), window.label());
+            let mut known = cells.iter_mut();
+            match known.find(|cell| cell.forecast == here && cell.after_trim == after) {
+                Some(cell) => cell.places.push(place),
+                None => cells.push(Fetched {
+                    forecast: here,
+                    after_trim: after,
+                    places: vec![place],
+                }),
+            }
+        }
+    }
 }
 
 /// Style sheets that could not be read: what stands at no rule that was read.

@@ -42,10 +42,10 @@ pub fn by_language(pages: &[PageForecast]) -> Vec<PageSum> {
         return Vec::new();
     }
     let sums = languages.into_iter().map(|language| {
-        let own = pages
+        let of_language = pages
             .iter()
             .filter(|page| page.language.as_ref() == language);
-        sum(language.cloned(), own)
+        sum(language.cloned(), of_language)
     });
     sums.collect()
 }

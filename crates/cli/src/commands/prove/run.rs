@@ -170,12 +170,12 @@ impl Prover<'_> {
             let path = Path::new(&file.file);
             // A file beside a mapped sheet may be asked for by its own path, too.
             let copy = url_of_copy(&self.pages.site.maps, path);
-            let own = match (self.path(path), &copy) {
-                (Ok(own), _) => Some(own),
+            let ours = match (self.path(path), &copy) {
+                (Ok(ours), _) => Some(ours),
                 (Err(_), Some(_)) => None,
                 (Err(error), None) => return Err(error),
             };
-            let names: Vec<String> = copy.iter().chain(&own).map(|name| bare(name)).collect();
+            let names: Vec<String> = copy.iter().chain(&ours).map(|name| bare(name)).collect();
             if !names.iter().any(|name| fetched.contains(name)) {
                 not_fetched.extend(names.first().cloned());
             }
@@ -374,8 +374,8 @@ fn failed(measured: &Measured, web: &[WebFace]) -> Vec<String> {
     let local = |family: &str| {
         let family = family.trim_matches(['"', '\'']);
         let rules = web.iter().map(|rule| &rule.placed.face);
-        let mut own = rules.filter(|face| face.family.as_deref() == Some(family));
-        own.all(|face| {
+        let mut of_family = rules.filter(|face| face.family.as_deref() == Some(family));
+        of_family.all(|face| {
             let mut sources = face.sources.iter();
             sources.all(|source| matches!(source, FaceSource::Local { .. }))
         })

@@ -111,8 +111,8 @@ pub(super) fn make<E: From<BrowserError>>(
         let mut wanted = 0;
         for message in messages {
             match message {
-                Told::Started(own) => {
-                    version = own;
+                Told::Started(started) => {
+                    version = started;
                     // One after another: starting is what takes most.
                     if let Some(tell) = &spare {
                         start(tell.clone());

@@ -173,8 +173,8 @@ pub fn request(
     let mut need = asked.of(args, settings, face);
     if matches!(asked, Asked::Everything) {
         // What is not there is not missed.
-        let own = Source::read(&face.file, face.index);
-        if let Ok(source) = own {
+        let read = Source::read(&face.file, face.index);
+        if let Ok(source) = read {
             need.characters = source.characters();
         }
     }

@@ -112,8 +112,8 @@ fn cut(args: &TrimArgs) -> Result<CutFaces, CliError> {
         }
     };
     // What a project says is for its own fonts.
-    let own = project.as_ref().filter(|_| fonts.is_empty());
-    let rules = own.and_then(|project| project.trim.as_ref());
+    let of_project = project.as_ref().filter(|_| fonts.is_empty());
+    let rules = of_project.and_then(|project| project.trim.as_ref());
     let settings = Settings::of(args, rules)?;
     limit_axes(&settings, &mut faces)?;
     may_be_cut(&faces, settings.licence_allows)?;
@@ -142,7 +142,7 @@ fn cut(args: &TrimArgs) -> Result<CutFaces, CliError> {
         });
         shown.push(done.shown);
     }
-    let folder = own.filter(|_| whole_need && args.role.is_none());
+    let folder = of_project.filter(|_| whole_need && args.role.is_none());
     let folder = folder.and_then(|project| Some(project.path(rules?.output.as_ref()?)));
     Ok(CutFaces {
         trimmed: TrimmedFaces {

@@ -44,8 +44,8 @@ impl Settings {
         let of_rules = rules.slices.as_ref().map(|slices| slices.text());
         let slices = args.slices.clone().or(of_rules);
         let slices = slices.unwrap_or_else(|| "whole".to_owned());
-        let given = |own: &[String], of_rules: &[String]| {
-            if own.is_empty() { of_rules } else { own }.to_vec()
+        let given = |asked: &[String], of_rules: &[String]| {
+            if asked.is_empty() { of_rules } else { asked }.to_vec()
         };
         let mut packings: Vec<Packing> = args.formats.iter().map(|form| (*form).into()).collect();
         if packings.is_empty() {

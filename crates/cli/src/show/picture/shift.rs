@@ -136,8 +136,8 @@ fn outline(
                 let rect = at(other.rect);
                 canvas.frame(rect.x, rect.y, rect.width, rect.height, RULE);
             }
-            if let Some(own) = shapes[page].boxes.get(node) {
-                let rect = at(own.rect);
+            if let Some(of_node) = shapes[page].boxes.get(node) {
+                let rect = at(of_node.rect);
                 canvas.fill(rect.x, rect.y, rect.width, rect.height, colour, 0.12);
             }
         }

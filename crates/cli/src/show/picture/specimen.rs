@@ -204,8 +204,8 @@ impl Sheet<'_> {
     /// A text that the face has: in the language `tag`, else in any with a
     /// sample, else its first letters.
     fn sample(&self, tag: &str) -> String {
-        let own = samples::of(tag).or_else(|| words::sample(tag, 40));
-        let samples = std::iter::once(own);
+        let written = samples::of(tag).or_else(|| words::sample(tag, 40));
+        let samples = std::iter::once(written);
         let samples = samples.chain(samples::tags().map(samples::of));
         for sample in samples.flatten() {
             let start: String = sample

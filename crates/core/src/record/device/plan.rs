@@ -253,8 +253,8 @@ impl PlanProbes {
         const JOINING: usize = 10;
         let joining = CodePointMapData::<JoiningType>::new();
         let letters = || {
-            let own = scripts.iter().filter(|known| known.name == script);
-            let letters = own.flat_map(|known| known.letters.chars());
+            let of_script = scripts.iter().filter(|known| known.name == script);
+            let letters = of_script.flat_map(|known| known.letters.chars());
             let dual = letters.filter(|c| joining.get(*c) == JoiningType::DualJoining);
             dual.take(JOINING).map(String::from).collect()
         };

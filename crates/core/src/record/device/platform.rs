@@ -16,11 +16,11 @@ pub fn definition(measured: &Measured, cards: &[(String, Card)]) -> Definition {
         .families
         .iter()
         .filter_map(|family| {
-            let own: Vec<&(String, Card)> = cards
+            let of_family: Vec<&(String, Card)> = cards
                 .iter()
                 .filter(|(_, card)| card.names.family == family.name)
                 .collect();
-            let (_, first) = own.first()?;
+            let (_, first) = of_family.first()?;
             let scripts = Face::from_card(first.clone()).map(|face| writing_scripts(&face));
             Some(FamilyDefinition {
                 name: family.name.clone(),
@@ -32,7 +32,7 @@ pub fn definition(measured: &Measured, cards: &[(String, Card)]) -> Definition {
                     "reached by local() only, not by font-family, in this browser".to_owned()
                 }),
                 cards_are: Some(Likeness::Itself),
-                faces: own
+                faces: of_family
                     .iter()
                     .map(|(name, card)| FaceDefinition {
                         weight: card.weight,

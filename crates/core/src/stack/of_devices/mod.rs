@@ -173,73 +173,20 @@ pub fn device_stack(request: &DeviceStackRequest<'_>) -> DeviceStack {
         let of_class = request.class.generic();
         of_class.unwrap_or("sans-serif").to_owned()
     });
-    let own: Vec<String> = (0..request.devices.len())
+    let families: Vec<String> = (0..request.devices.len())
         .map(|number| own_of(request, number, &generic))
         .collect();
-    let own: Vec<String> = (request.devices.iter().zip(&own))
-        .map(|(device, family)| shared_name(device, family, &own))
+    let families: Vec<String> = (request.devices.iter().zip(&families))
+        .map(|(device, family)| shared_name(device, family, &families))
         .collect();
     let mut notes = Vec::new();
-    let further = scripts::further(request, &own, &mut notes);
-    let mut entries = Vec::new();
-    let of_scripts = further.iter().map(|entry| &entry.family);
-    let every: Vec<&String> = own.iter().chain(of_scripts).collect();
-    for (number, (device, family)) in request.devices.iter().zip(&own).enumerate() {
-        // What stands for the generic family needs no name, but where something before that
-        // is installed, too.
-        let given = is_given(request, device, family, &generic);
-        let before = |name: &&String| !is_generic(name) && device.family(name).is_some();
-        let unknown = scripts::is_unknown(device, family);
-        if given && (unknown || !every.iter().copied().any(|name| before(&name))) {
-            continue;
-        }
-        let family = match device.generic(family, None) {
-            Some(stands_for) if given && is_generic(family) => &stands_for.name,
-            _ => family,
-        };
-        let why = match (&request.like, request.alike.get(number)) {
-            (Some(like), Some(Some(family))) if *family == *like => "the font itself".to_owned(),
-            (Some(like), Some(Some(_))) => format!("closest to {like} there"),
-            _ => match request.text_use {
-                TextUse::Interface => "its interface font".to_owned(),
-                TextUse::Reading => "its font for reading".to_owned(),
-                TextUse::Code => "its font for code".to_owned(),
-            },
-        };
-        order::add(
-            &mut entries,
-            family,
-            Wanted {
-                device: number,
-                clusters: None,
-            },
-            &why,
-        );
-    }
-    let entries = order::ordered(entries, request.devices);
+    let further = scripts::further(request, &families, &mut notes);
+    let entries = order::ordered(
+        wished(request, &families, &further, &generic),
+        request.devices,
+    );
     let further = order::ordered(further, request.devices);
-    let mut stack: Vec<DeviceEntry> = Vec::new();
-    for entry in entries.into_iter().chain(further) {
-        let titles = entry.wanted.iter();
-        let titles = titles.map(|wanted| &request.devices[wanted.device].platform().title);
-        let known = stack.iter_mut().find(|known| known.family == entry.family);
-        let platforms = match known {
-            Some(known) => &mut known.platforms,
-            None => {
-                stack.push(DeviceEntry {
-                    family: entry.family,
-                    why: entry.why,
-                    platforms: Vec::new(),
-                });
-                &mut stack.last_mut().expect("one was just put in").platforms
-            }
-        };
-        for title in titles {
-            if !platforms.contains(title) {
-                platforms.push(title.clone());
-            }
-        }
-    }
+    let mut stack = once_each(entries.into_iter().chain(further), request.devices);
     stack.push(DeviceEntry {
         family: generic,
         why: "where none of these is installed".to_owned(),
@@ -255,7 +202,7 @@ pub fn device_stack(request: &DeviceStackRequest<'_>) -> DeviceStack {
         &platforms,
         &scripts::left_to_language(request),
     ));
-    notes.extend(passed_over(request, &own, &platforms));
+    notes.extend(passed_over(request, &families, &platforms));
     let languages = request
         .needs
         .iter()
@@ -274,6 +221,78 @@ pub fn device_stack(request: &DeviceStackRequest<'_>) -> DeviceStack {
         platforms,
         notes,
     }
+}
+
+/// The families that the devices' roles come to, but those that the generic family or one
+/// before brings by itself; `further` families for scripts come behind.
+fn wished(
+    request: &DeviceStackRequest<'_>,
+    families: &[String],
+    further: &[order::Entry<'_>],
+    generic: &str,
+) -> Vec<order::Entry<'static>> {
+    let mut entries = Vec::new();
+    let of_scripts = further.iter().map(|entry| &entry.family);
+    let every: Vec<&String> = families.iter().chain(of_scripts).collect();
+    for (number, (device, family)) in request.devices.iter().zip(families).enumerate() {
+        // What stands for the generic family needs no name, but where something before that
+        // is installed, too.
+        let given = is_given(request, device, family, generic);
+        let before = |name: &&String| !is_generic(name) && device.family(name).is_some();
+        let unknown = scripts::is_unknown(device, family);
+        if given && (unknown || !every.iter().copied().any(|name| before(&name))) {
+            continue;
+        }
+        let family = match device.generic(family, None) {
+            Some(stands_for) if given && is_generic(family) => &stands_for.name,
+            _ => family,
+        };
+        let why = match (&request.like, request.alike.get(number)) {
+            (Some(like), Some(Some(family))) if *family == *like => "the font itself".to_owned(),
+            (Some(like), Some(Some(_))) => format!("closest to {like} there"),
+            _ => match request.text_use {
+                TextUse::Interface => "its interface font".to_owned(),
+                TextUse::Reading => "its font for reading".to_owned(),
+                TextUse::Code => "its font for code".to_owned(),
+            },
+        };
+        let wanted = Wanted {
+            device: number,
+            clusters: None,
+        };
+        order::add(&mut entries, family, wanted, &why);
+    }
+    entries
+}
+
+/// Each family once, where it is first, with the platforms of all its entries.
+fn once_each<'n>(
+    entries: impl Iterator<Item = order::Entry<'n>>,
+    devices: &[Device<'_>],
+) -> Vec<DeviceEntry> {
+    let mut stack: Vec<DeviceEntry> = Vec::new();
+    for entry in entries {
+        let titles = entry.wanted.iter();
+        let titles = titles.map(|wanted| &devices[wanted.device].platform().title);
+        let known = stack.iter_mut().find(|known| known.family == entry.family);
+        let platforms = match known {
+            Some(known) => &mut known.platforms,
+            None => {
+                stack.push(DeviceEntry {
+                    family: entry.family,
+                    why: entry.why,
+                    platforms: Vec::new(),
+                });
+                &mut stack.last_mut().expect("one was just put in").platforms
+            }
+        };
+        for title in titles {
+            if !platforms.contains(title) {
+                platforms.push(title.clone());
+            }
+        }
+    }
+    stack
 }
 
 /// Puts the names of `resized` families in place of those that they stand for; the ones that
@@ -304,7 +323,7 @@ fn own_of(request: &DeviceStackRequest<'_>, number: usize, generic: &str) -> Str
         return alike.clone();
     }
     let platform = request.devices[number].platform();
-    let own = match request.text_use {
+    let family = match request.text_use {
         TextUse::Interface if request.class == Class::Sans => {
             let of_system = || {
                 platform
@@ -316,28 +335,28 @@ fn own_of(request: &DeviceStackRequest<'_>, number: usize, generic: &str) -> Str
         }
         _ => platform.own.of_class(request.class),
     };
-    own.unwrap_or(generic).to_owned()
+    family.unwrap_or(generic).to_owned()
 }
 
 /// Platforms on which another family shows than was wanted, as that one is installed there, too,
 /// and comes before.
 fn passed_over(
     request: &DeviceStackRequest<'_>,
-    own: &[String],
+    families: &[String],
     platforms: &[OnPlatform],
 ) -> Option<Note> {
     let main: Vec<&ClusterNeed> = request.needs.first()?.need.clusters.iter().collect();
-    let devices = request.devices.iter().zip(own).zip(platforms);
-    let passed = devices.filter_map(|((device, own), on)| {
-        let wanted = if is_generic(own) {
-            device.generic(own, None)
+    let devices = request.devices.iter().zip(families).zip(platforms);
+    let passed = devices.filter_map(|((device, families), on)| {
+        let wanted = if is_generic(families) {
+            device.generic(families, None)
         } else {
-            device.family(own)
+            device.family(families)
         };
         let wanted = &wanted?.name;
         let first = on.served.first()?;
         let shown = on.served.iter().any(|served| served.family == *wanted);
-        (!shown && shows::share(device, own, &main) > 0.5)
+        (!shown && shows::share(device, families, &main) > 0.5)
             .then(|| format!("{} instead of {wanted} on {}", first.family, on.title))
     });
     let passed: Vec<String> = passed.collect();
@@ -354,10 +373,10 @@ fn passed_over(
 }
 
 /// The name by which another device asks for what is `family` here, where one does.
-fn shared_name(device: &Device<'_>, family: &str, own: &[String]) -> String {
+fn shared_name(device: &Device<'_>, family: &str, families: &[String]) -> String {
     let meant = |name: &str| device.family(name).map(|family| &family.name);
     let here = meant(family);
-    let mut names = own.iter().filter(|name| !is_generic(name));
+    let mut names = families.iter().filter(|name| !is_generic(name));
     let same = names.find(|name| here.is_some() && meant(name) == here);
     same.map_or_else(|| family.to_owned(), String::clone)
 }
@@ -367,19 +386,19 @@ fn shared_name(device: &Device<'_>, family: &str, own: &[String]) -> String {
 fn is_given(
     request: &DeviceStackRequest<'_>,
     device: &Device<'_>,
-    own: &str,
+    role_family: &str,
     generic: &str,
 ) -> bool {
-    if own == generic {
+    if role_family == generic {
         return true;
     }
-    if is_generic(own) {
+    if is_generic(role_family) {
         return false;
     }
     let scripts = request.needs.iter();
     let mut scripts = scripts.map(|need| device.script_for(need.language.as_deref()));
     scripts.all(|script| {
         let family = device.generic(generic, script);
-        family.is_some_and(|family| family.name.eq_ignore_ascii_case(own))
+        family.is_some_and(|family| family.name.eq_ignore_ascii_case(role_family))
     })
 }

@@ -28,7 +28,7 @@ const ENOUGH: f64 = 0.5;
 /// The families behind the `own` ones of the devices.
 pub fn further<'n>(
     request: &DeviceStackRequest<'n>,
-    own: &[String],
+    families: &[String],
     notes: &mut Vec<Note>,
 ) -> Vec<Entry<'n>> {
     let left = left_to_language(request);
@@ -62,12 +62,12 @@ pub fn further<'n>(
                 continue;
             }
             for (number, device) in request.devices.iter().enumerate() {
-                if is_unknown(device, &own[number]) && group.label() == "Latin" {
+                if is_unknown(device, &families[number]) && group.label() == "Latin" {
                     continue;
                 }
                 // What another platform was given is no reason to pass over this one's own.
                 let here = entries.iter().filter(|entry| entry.is_for(number));
-                let named = std::iter::once(own[number].as_str())
+                let named = std::iter::once(families[number].as_str())
                     .chain(here.map(|entry| entry.family.as_str()));
                 let has = |family: &str| share(device, family, &clusters) > ENOUGH;
                 if named.into_iter().any(has) {
@@ -100,8 +100,8 @@ pub fn further<'n>(
 }
 
 /// Whether a device's own is a generic family, and not known which that is there.
-pub fn is_unknown(device: &Device<'_>, own: &str) -> bool {
-    is_generic(own) && device.generic(own, None).is_none()
+pub fn is_unknown(device: &Device<'_>, family: &str) -> bool {
+    is_generic(family) && device.generic(family, None).is_none()
 }
 
 /// The languages among the wanted ones that no one stack can serve.

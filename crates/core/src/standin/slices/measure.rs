@@ -77,17 +77,17 @@ impl Measure<'_, '_> {
         let mut words = 0;
         for (place, index) in pieces.iter().enumerate() {
             let (piece, count) = known[*index];
-            let own = match &self.whole {
+            let unscaled = match &self.whole {
                 Some(whole) => {
-                    let mut own = [0.0; MOST_SLICES];
-                    own[self.base] = whole[place];
-                    own
+                    let mut unscaled = [0.0; MOST_SLICES];
+                    unscaled[self.base] = whole[place];
+                    unscaled
                 }
                 None => width_by_slice(ruler, &piece.in_context(), piece.before.len(), slice_of),
             };
             let total = |factors: &BySlice| -> f64 {
-                let products = factors.iter().zip(own).take(slices);
-                products.map(|(factor, own)| factor * own).sum()
+                let products = factors.iter().zip(unscaled).take(slices);
+                products.map(|(factor, unscaled)| factor * unscaled).sum()
             };
             for (widths, at) in widths.iter_mut().zip(&at_sizes) {
                 widths.whole[*index] = total(at);

@@ -265,17 +265,17 @@ impl<'a> Fitting<'a> {
             terms.rows.iter().map(|row| pick(row) * row.count).sum()
         };
         let web = sum(|row| row.web);
-        let own = sum(|row| row.terms.iter().map(|term| term.width).sum());
-        if web <= 0.0 || own <= 0.0 {
+        let width = sum(|row| row.terms.iter().map(|term| term.width).sum());
+        if web <= 0.0 || width <= 0.0 {
             return None;
         }
-        let mean = web / own;
+        let mean = web / width;
         let most = options.most_factor.unwrap_or(f64::INFINITY).max(mean);
         let within = |reach: f64| (mean * (1.0 - reach), (mean * (1.0 + reach)).min(most));
         let looks = Looks {
             mean,
             bounds: within(reach_of(options)),
-            blanks: within(FARTHEST),
+            space_bounds: within(FARTHEST),
             unevenness: UNEVENNESS,
         };
         let mut faces = FaceFit {
@@ -517,8 +517,8 @@ impl FaceFit<'_, '_> {
             .map(|slice| Slice {
                 size_adjust: declared[slice],
                 range: (slice != base).then(|| {
-                    let own = slice_of.iter().filter(|(_, of)| **of == slice);
-                    CharacterSet::of(own.map(|(character, _)| u32::from(*character)))
+                    let of_slice = slice_of.iter().filter(|(_, of)| **of == slice);
+                    CharacterSet::of(of_slice.map(|(character, _)| u32::from(*character)))
                 }),
                 share: (shares[slice] * 10_000.0).round() / 100.0,
             })
@@ -719,19 +719,19 @@ mod tests {
     #[test]
     fn the_least_size_that_comes_to_the_same_is_stated() {
         for declared in [97.43, 104.9, 88.12, 100.0, 62.5] {
-            let stated = least(&[16.0, 26.0], declared);
+            let least_size = least(&[16.0, 26.0], declared);
             assert!(
-                stated <= declared && stated > declared - 0.11,
-                "{declared}: {stated}"
+                least_size <= declared && least_size > declared - 0.11,
+                "{declared}: {least_size}"
             );
             for size in [16.0, 26.0] {
                 assert_eq!(
-                    chromium::glyph_size(size, stated),
+                    chromium::glyph_size(size, least_size),
                     chromium::glyph_size(size, declared),
                     "{declared} at {size}"
                 );
             }
-            let less = (stated * 100.0 - 1.0).round() / 100.0;
+            let less = (least_size * 100.0 - 1.0).round() / 100.0;
             let same = [16.0, 26.0].into_iter().all(|size| {
                 chromium::glyph_size(size, less) == chromium::glyph_size(size, declared)
             });

@@ -15,7 +15,7 @@ pub struct Looks {
     /// The least and the most factor of slices with letters.
     pub bounds: (f64, f64),
     /// The same of slices with nothing but blanks.
-    pub blanks: (f64, f64),
+    pub space_bounds: (f64, f64),
     /// What different sizes of letters cost beside errors of widths, in em²: the mean of
     /// their variance and of half the square of the difference of two that meet.
     pub unevenness: f64,
@@ -25,8 +25,12 @@ impl Looks {
     /// A factor within the bounds of a slice with this share of the letters.
     pub fn held(&self, factor: f64, letters: f64) -> f64 {
         // What is left of a share after letters have come and gone.
-        let blank = letters < 1e-9;
-        let (least, most) = if blank { self.blanks } else { self.bounds };
+        let is_space = letters < 1e-9;
+        let (least, most) = if is_space {
+            self.space_bounds
+        } else {
+            self.bounds
+        };
         factor.clamp(least.min(most), most)
     }
 }

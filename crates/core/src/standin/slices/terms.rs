@@ -276,14 +276,14 @@ impl Builder {
         };
         let mut sum = 0.0;
         for (index, (group, range)) in tokens.iter().enumerate() {
-            let own = self.width(&text[range.clone()], ruler);
+            let base_width = self.width(&text[range.clone()], ruler);
             if range.start >= before.len() {
-                add(*group, *group, own);
-                sum += own;
+                add(*group, *group, base_width);
+                sum += base_width;
                 self.groups[*group].count += count;
                 let (in_web, local) = &mut self.web_widths[*group];
                 *in_web += web.width(&text[range.clone()]) * count;
-                *local += own * count;
+                *local += base_width * count;
             }
             let Some((next_group, next)) = tokens.get(index + 1) else {
                 continue;
@@ -294,7 +294,7 @@ impl Builder {
                 *self.meetings.entry((a.min(b), a.max(b))).or_default() += count;
             }
             let together = self.width(&text[range.start..next.end], ruler);
-            let pair = together - own - self.width(&text[next.clone()], ruler);
+            let pair = together - base_width - self.width(&text[next.clone()], ruler);
             if pair.abs() > 1e-9 {
                 add(*group, *next_group, pair);
                 sum += pair;

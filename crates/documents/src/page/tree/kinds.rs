@@ -157,10 +157,10 @@ impl Builder<'_> {
         match tag {
             "svg" => {
                 let view_box = self.dom.attribute(node, "viewBox");
-                let own = view_box.and_then(pictures::ratio).or(declared);
+                let intrinsic = view_box.and_then(pictures::ratio).or(declared);
                 Natural {
-                    fills: own.is_some(),
-                    ..ratio(own)
+                    fills: intrinsic.is_some(),
+                    ..ratio(intrinsic)
                 }
             }
             "canvas" => Natural::of(

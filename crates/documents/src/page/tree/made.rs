@@ -88,8 +88,8 @@ impl Builder<'_> {
 
     /// The marker of a list item.
     pub(super) fn marker(&mut self, node: NodeId, flow: usize, computed: &Computed, number: usize) {
-        let own = self.cascade.has(self.dom, node, PseudoElement::Marker);
-        let computed = if own {
+        let has_styles = self.cascade.has(self.dom, node, PseudoElement::Marker);
+        let computed = if has_styles {
             let pseudo = Some(PseudoElement::Marker);
             self.cascade
                 .compute(self.dom, node, pseudo, computed, self.root)

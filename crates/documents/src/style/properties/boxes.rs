@@ -460,8 +460,8 @@ fn ratio(given: &Given<'_>) -> Option<(Option<f32>, bool)> {
     }
     let stripped = given.lower.strip_prefix("auto ");
     let stripped = stripped.or_else(|| given.lower.strip_suffix(" auto"));
-    let own = stripped.unwrap_or(given.lower);
-    let (width, height) = own.split_once('/').unwrap_or((own, "1"));
+    let numbers = stripped.unwrap_or(given.lower);
+    let (width, height) = numbers.split_once('/').unwrap_or((numbers, "1"));
     let number = |text: &str| given.part(text.trim()).positive_number();
     let ratio = number(width)? / number(height)?;
     // With 0 it is none.
@@ -479,7 +479,7 @@ fn intrinsic(given: &Given<'_>) -> Option<f32> {
         .trim()
     {
         "none" => Some(0.0),
-        own => given.part(own).px(),
+        word => given.part(word).px(),
     }
 }
 

@@ -68,9 +68,11 @@ impl Takes {
             }
             [word] | ["safe" | "unsafe", word] => {
                 let word = given.part(word);
-                let own = || self.of_itself.then(|| word.keyword(&SELF_POSITIONS))?;
+                let self_position = || self.of_itself.then(|| word.keyword(&SELF_POSITIONS))?;
                 let edge = || self.edges.then(|| word.keyword(&EDGES))?;
-                word.keyword(&POSITIONS).or_else(own).or_else(edge)
+                word.keyword(&POSITIONS)
+                    .or_else(self_position)
+                    .or_else(edge)
             }
             _ => None,
         }
@@ -206,19 +208,19 @@ pub(super) fn longhands() -> [Longhand; 14] {
             boxes.flex.justify_items,
             |given| {
                 // For those inside only (CSS Box Alignment 3, §6.1).
-                let own = given.lower.strip_prefix("legacy");
-                let own = own
+                let rest = given.lower.strip_prefix("legacy");
+                let rest = rest
                     .or_else(|| given.lower.strip_suffix("legacy"))
                     .map(str::trim);
-                if own.is_some_and(|own| !["", "left", "right", "center"].contains(&own)) {
+                if rest.is_some_and(|rest| !["", "left", "right", "center"].contains(&rest)) {
                     return None;
                 }
-                let own = own.map(|own| if own.is_empty() { "normal" } else { own });
+                let rest = rest.map(|rest| if rest.is_empty() { "normal" } else { rest });
                 let takes = Takes {
                     edges: true,
                     ..Takes::ITEMS
                 };
-                takes.read(&given.part(own.unwrap_or(given.lower)))
+                takes.read(&given.part(rest.unwrap_or(given.lower)))
             }
         ),
         row!(

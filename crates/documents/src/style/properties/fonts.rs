@@ -261,11 +261,11 @@ fn size(to: &mut TextStyle, given: &Given<'_>) -> Option<()> {
         // For formulas in formulas.
         "math" => (parent.size, relative),
         lower => {
-            let own = Given {
+            let of_parent = Given {
                 em: parent.size,
                 ..*given
             };
-            let px = own.quantity(parent.size)?;
+            let px = of_parent.quantity(parent.size)?;
             let font_relative = ["em", "%", "ex", "ch", "cap", "ic", "lh"]
                 .iter()
                 .any(|unit| lower.contains(unit) && !lower.contains("rem"));

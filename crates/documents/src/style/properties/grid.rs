@@ -152,7 +152,7 @@ pub(super) fn end(given: &Given<'_>) -> Option<LineEnd> {
         let begins = |c: char| c.is_alphabetic() || !c.is_ascii() || matches!(c, '_' | '-' | '\\');
         let again = match given.part(word).integer() {
             Some(0) => return None,
-            Some(own) => number.replace(own).is_some(),
+            Some(given_number) => number.replace(given_number).is_some(),
             None if word.starts_with(begins) && !word.contains('(') && word != "auto" => {
                 name.replace(word.as_str()).is_some()
             }

@@ -467,7 +467,7 @@ fn synthesis(value: &str) -> Option<Set> {
         return None;
     }
     let may = |word: &str| {
-        if words.iter().any(|own| own == word) {
+        if words.iter().any(|before| before == word) {
             "auto"
         } else {
             "none"

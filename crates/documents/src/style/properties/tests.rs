@@ -232,11 +232,11 @@ fn values_compute_to_what_they_compute_to_in_chromium() {
             if is_not_compared(name, value) {
                 continue;
             }
-            let (Some(own), Some(theirs)) = (with(name, value), with(name, computed)) else {
+            let (Some(ours), Some(theirs)) = (with(name, value), with(name, computed)) else {
                 continue;
             };
             compared += usize::from(value != computed);
-            if own != theirs {
+            if ours != theirs {
                 wrong.push(format!("{name}: {value} is {computed} in Chromium"));
             }
         }
@@ -302,8 +302,8 @@ fn initial_values_are_those_of_chromium() {
         if ["font-family", "font-size", "min-width", "min-height"].contains(name) {
             continue;
         }
-        let own = Id::of(name).expect("a longhand").longhand().initial;
-        assert_eq!(with(name, own), with(name, property.initial), "{name}");
+        let initial = Id::of(name).expect("a longhand").longhand().initial;
+        assert_eq!(with(name, initial), with(name, property.initial), "{name}");
     }
 }
 
@@ -311,8 +311,8 @@ fn initial_values_are_those_of_chromium() {
 fn what_is_inherited_is_inherited_in_chromium() {
     let (properties, _) = recorded();
     for (name, property) in &properties {
-        let own = Id::of(name).expect("a longhand").longhand();
-        assert_eq!(own.inherited, property.inherited, "{name}");
+        let longhand = Id::of(name).expect("a longhand").longhand();
+        assert_eq!(longhand.inherited, property.inherited, "{name}");
     }
 }
 
