@@ -2,6 +2,7 @@
 
 use proptest::prelude::ProptestConfig;
 use proptest::sample::Index;
+use serde_json::Value;
 use tidy_lattice_core::font::{Face, FacePick, FontError, FontFile, Limits};
 use tidy_lattice_core::need::Need;
 use tidy_lattice_core::text::Source;
@@ -55,5 +56,41 @@ pub fn cases(many: u32) -> ProptestConfig {
         rng_seed: proptest::test_runner::RngSeed::Fixed(0x7ED3),
         failure_persistence: None,
         ..ProptestConfig::default()
+    }
+}
+
+/// Lists of more are told by how many there are, and a checksum.
+const MOST: usize = 6;
+
+/// Texts of more bytes are, too.
+const LONGEST: usize = 120;
+
+/// A value without long lists and texts, which would fill pages.
+pub fn shortened(value: Value) -> Value {
+    let checked = |count: usize, of: &str, text: &str| {
+        // FNV-1a, which nothing but this rests on.
+        let sum = text.bytes().fold(0xcbf2_9ce4_8422_2325_u64, |sum, byte| {
+            (sum ^ u64::from(byte)).wrapping_mul(0x100_0000_01b3)
+        });
+        Value::String(format!("{count} {of}, {sum:016x}"))
+    };
+    match value {
+        Value::Array(items) if items.len() > MOST => {
+            let text = Value::Array(items.clone()).to_string();
+            checked(items.len(), "items", &text)
+        }
+        Value::String(text) if text.len() > LONGEST => checked(text.len(), "bytes", &text),
+        Value::Array(items) => items.into_iter().map(shortened).collect(),
+        Value::Object(fields) if fields.len() > 4 * MOST => {
+            let text = Value::Object(fields.clone()).to_string();
+            checked(fields.len(), "fields", &text)
+        }
+        Value::Object(fields) => {
+            let fields = fields
+                .into_iter()
+                .map(|(key, value)| (key, shortened(value)));
+            Value::Object(fields.collect())
+        }
+        other => other,
     }
 }

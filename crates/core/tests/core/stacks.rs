@@ -14,7 +14,7 @@ use tidy_lattice_core::stack::{
 use tidy_lattice_core::standin::{FitOptions, Slices, TextSample};
 use tidy_lattice_core::text::{Source, samples};
 
-use crate::material::{demo, face, source};
+use crate::material::{demo, face, shortened, source};
 
 /// What a test builds from; everything else is as usual.
 #[derive(Default)]
@@ -646,4 +646,50 @@ fn engines_are_told_apart_by_what_they_honour() {
         .find(|n| n.code == "line-overrides-ignored")
         .expect("a note");
     assert!(note.text.contains("line-height"), "{}", note.text);
+}
+
+/// Stacks for the families of built-in platforms, with all that is told of them: as they were
+/// when somebody last looked at them.
+#[rstest]
+#[case("english on desks", &["Sans-Regular", "Sans-Italic"], "en", &["windows", "macos", "gnome"], 1)]
+#[case("ukrainian on phones", &["Text-Regular"], "uk", &["android", "ios"], 3)]
+#[case("vietnamese everywhere", &["Text-Regular"], "vi", &["windows", "android"], 2)]
+#[case("japanese behind", &["Sans-Regular"], "ja", &["windows", "macos"], 1)]
+fn stacks_are_built_as_they_were(
+    #[case] name: &str,
+    #[case] fonts: &[&str],
+    #[case] language: &str,
+    #[case] on: &[&str],
+    #[case] slices: usize,
+) {
+    let web: Vec<Face> = (fonts.iter())
+        .map(|name| demo(&format!("fonts/Skerrymark{name}.ttf")))
+        .collect();
+    let platforms = platforms();
+    let devices: Vec<Device<'_>> = (on.iter())
+        .map(|name| {
+            platforms
+                .iter()
+                .find(|one| one.name == **name)
+                .expect("built in")
+        })
+        .map(Device::built_in)
+        .collect();
+    let local = demo("installed/QuaydeskUI-Regular.ttf");
+    let signs = demo("fonts/Lanternsign.ttf");
+    let text = samples::of(language).expect("a text").text;
+    let built = Parts {
+        web: web.iter().collect(),
+        locals: vec![("Quaydesk UI", vec![&local], on.to_vec())],
+        signs: vec![(&signs, None)],
+        text: &format!("{text} Tide 12:45 \u{2192} Pier 3"),
+        slices,
+        devices: &devices,
+        ..Parts::default()
+    }
+    .built();
+    let mut whole = serde_json::to_value(&built).expect("JSON");
+    whole.as_object_mut().expect("an object").remove("css");
+    let told = serde_json::to_string_pretty(&shortened(whole)).expect("JSON");
+    insta::assert_snapshot!(name, format!("{}\n{told}", built.css));
 }

@@ -238,6 +238,9 @@ fn grids_are_read_whole() {
     let flow = grid("grid: auto-flow dense 20px / 1fr 1fr");
     assert!(flow.dense && !flow.by_columns);
     assert_eq!((flow.auto_rows.len(), flow.columns.tracks.len()), (1, 2));
+    assert!(!grid("grid: auto-flow 20px / 1fr").dense);
+    let whole = grid("grid-auto-flow: column dense; grid-auto-rows: 9px; grid: 10px / 1fr");
+    assert!(!whole.dense && !whole.by_columns, "the shorthand sets all");
     let columns = grid("grid: 10px / auto-flow 30px");
     assert!(columns.by_columns);
     assert_eq!(

@@ -130,3 +130,71 @@ fn italic_is_faked_of_upright_faces_only() {
     };
     assert!(!faked(&oblique, italic, true, true).italic);
 }
+
+fn oblique(from: f32, to: f32) -> FaceStyle {
+    FaceStyle::Oblique {
+        angles: Range { from, to },
+    }
+}
+
+const NORMAL: FaceStyle = FaceStyle::Normal;
+const ITALIC: FaceStyle = FaceStyle::Italic;
+
+/// The slope that is picked is the first of those that are offered.
+#[rstest]
+#[case::upright(AskedSlope::Normal, &[NORMAL, oblique(5.0, 5.0), ITALIC])]
+#[case::the_least_slanted(AskedSlope::Normal, &[oblique(-5.0, 0.0), oblique(8.0, 8.0)])]
+#[case::an_oblique_before_an_italic(AskedSlope::Normal, &[oblique(20.0, 20.0), ITALIC])]
+#[case::italic(AskedSlope::Italic, &[ITALIC, oblique(14.0, 14.0), NORMAL])]
+#[case::nearest_to_14_degrees(AskedSlope::Italic, &[oblique(13.0, 13.0), oblique(16.0, 16.0)])]
+#[case::slanted_before_upright(AskedSlope::Italic, &[oblique(60.0, 60.0), NORMAL])]
+#[case::within(AskedSlope::Oblique(10.0), &[oblique(8.0, 12.0), oblique(9.0, 9.0), ITALIC])]
+#[case::nearest(AskedSlope::Oblique(10.0), &[oblique(2.0, 9.0), oblique(12.0, 30.0), NORMAL])]
+#[case::hardly_slanted(AskedSlope::Oblique(10.0), &[NORMAL, ITALIC])]
+#[case::slanted_the_other_way(AskedSlope::Oblique(-10.0), &[NORMAL, ITALIC])]
+#[case::slanted_much(AskedSlope::Oblique(20.0), &[ITALIC, NORMAL])]
+#[case::as_an_italic(AskedSlope::Oblique(14.0), &[ITALIC, NORMAL])]
+#[case::any_oblique_first(AskedSlope::Oblique(20.0), &[oblique(80.0, 80.0), ITALIC])]
+fn slopes(#[case] slope: AskedSlope, #[case] offered: &[FaceStyle]) {
+    let wanted = Asked {
+        slope,
+        ..asked(400.0)
+    };
+    let mut faces: Vec<FaceTraits> = (offered.iter())
+        .map(|style| FaceTraits {
+            style: *style,
+            ..upright(400.0)
+        })
+        .collect();
+    assert_eq!(matching(&faces, wanted), [0]);
+    // In whatever order they are declared.
+    faces.reverse();
+    assert_eq!(matching(&faces, wanted), [faces.len() - 1]);
+}
+
+/// Text that is no wider than normal takes narrower faces first, wider text wider ones.
+#[rstest]
+#[case::within(90.0, &[(85.0, 95.0), (100.0, 100.0)])]
+#[case::narrower_first(100.0, &[(50.0, 50.0), (101.0, 101.0)])]
+#[case::the_nearest_narrower(90.0, &[(75.0, 80.0), (50.0, 62.5)])]
+#[case::then_the_nearest_wider(75.0, &[(100.0, 100.0), (125.0, 150.0)])]
+#[case::wider_first(101.0, &[(150.0, 200.0), (100.0, 100.0)])]
+#[case::then_the_nearest_of_the_narrower(125.0, &[(75.0, 100.0), (50.0, 62.5)])]
+fn widths(#[case] stretch: f32, #[case] offered: &[(f32, f32)]) {
+    let wanted = Asked {
+        stretch,
+        ..asked(400.0)
+    };
+    let mut faces: Vec<FaceTraits> = (offered.iter())
+        .map(|(from, to)| FaceTraits {
+            stretch: Range {
+                from: *from,
+                to: *to,
+            },
+            ..upright(400.0)
+        })
+        .collect();
+    assert_eq!(matching(&faces, wanted), [0]);
+    faces.reverse();
+    assert_eq!(matching(&faces, wanted), [faces.len() - 1]);
+}

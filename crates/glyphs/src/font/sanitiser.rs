@@ -58,3 +58,60 @@ fn sorted(kern: &[u8], at: usize, pairs: u16) -> Option<bool> {
     }
     Some(true)
 }
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    /// A table of 16-bit words.
+    fn table(words: &[u16]) -> Vec<u8> {
+        words.iter().flat_map(|word| word.to_be_bytes()).collect()
+    }
+
+    /// A table of one subtable, in format 0, with so many pairs that ascend.
+    fn of_pairs(count: u16) -> Vec<u8> {
+        let length = 14_u16.wrapping_add(count.wrapping_mul(6));
+        let mut kern = table(&[0, 1, 0, length, 1, count, 0, 0, 0]);
+        for pair in 0..count {
+            kern.extend(table(&[pair / 100 + 1, pair % 100, 20]));
+        }
+        kern
+    }
+
+    const PAIRS: [u16; 6] = [3, 4, 50, 3, 5, 60];
+
+    #[rstest]
+    #[case::pairs(&[0, 1, 0, 26, 1, 2, 0, 0, 0], &PAIRS, false)]
+    #[case::one_pair(&[0, 1, 0, 20, 1, 1, 0, 0, 0], &PAIRS[..3], false)]
+    #[case::no_pairs(&[0, 1, 0, 14, 1, 0, 0, 0, 0], &[], true)]
+    #[case::twice_the_same(&[0, 1, 0, 26, 1, 2, 0, 0, 0], &[3, 4, 50, 3, 4, 60], true)]
+    #[case::falling(&[0, 1, 0, 26, 1, 2, 0, 0, 0], &[4, 4, 50, 3, 5, 60], true)]
+    #[case::of_apple(&[1, 0, 0, 1], &[], true)]
+    #[case::without_subtables(&[0, 0], &[], true)]
+    #[case::too_long(&[0, 1, 0, 27, 1, 2, 0, 0, 0], &PAIRS, true)]
+    // What is not looked at may be as it likes.
+    #[case::vertical(&[0, 1, 0, 14, 0, 0, 0, 0, 0], &[], false)]
+    #[case::across(&[0, 1, 0, 14, 0x11, 0, 0, 0, 0], &[], false)]
+    #[case::by_classes(&[0, 1, 0, 14, 0x201, 0, 0, 0, 0], &[], false)]
+    #[case::unknown_version(&[0, 1, 1, 14, 1, 0, 0, 0, 0], &[], false)]
+    // The second subtable counts, too.
+    #[case::second(&[0, 2, 0, 14, 0, 0, 0, 0, 0, 0, 14, 1, 0, 0, 0, 0], &[], true)]
+    #[case::behind_an_empty_one(&[0, 2, 0, 0, 0, 0, 14, 1, 0, 0, 0, 0], &[], true)]
+    // Fonts that end early are refused as a whole.
+    #[case::cut_off(&[0, 1, 0], &[], false)]
+    #[case::cut_off_in_pairs(&[0, 1, 0, 20, 1, 9, 0, 0, 0], &PAIRS[..3], false)]
+    fn what_the_sanitiser_drops(#[case] head: &[u16], #[case] pairs: &[u16], #[case] drops: bool) {
+        let kern = table(&[head, pairs].concat());
+        assert_eq!(drops_kern(&kern), drops);
+    }
+
+    #[rstest]
+    #[case(MOST_PAIRS - 1, false)]
+    #[case(MOST_PAIRS, false)]
+    #[case(MOST_PAIRS + 1, true)]
+    fn as_many_pairs_as_fit(#[case] count: u16, #[case] drops: bool) {
+        assert_eq!(drops_kern(&of_pairs(count)), drops);
+    }
+}

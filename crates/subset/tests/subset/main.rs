@@ -5,6 +5,7 @@ mod axes;
 mod cut;
 mod hostile;
 mod layout;
+mod lookups;
 mod packed;
 mod recorded;
 
