@@ -41,10 +41,11 @@ fn lines_break_where_the_core_says() {
     let browser = Browser::start(Engine::Chromium);
     browser.resize(1280, 800);
     let text = long_text();
-    let widths = widths();
+    let widths: Vec<f64> = widths().into_iter().step_by(every(2)).collect();
     println!(
-        "share of paragraph layouts (31 widths) with any line broken elsewhere, in %: in Chromium \
-         (as the core counts it)"
+        "share of paragraph layouts ({} widths) with any line broken elsewhere, in %: in Chromium \
+         (as the core counts it)",
+        widths.len()
     );
     let mut faults = Vec::new();
     let mut sums = [0.0; BARS.len()];

@@ -314,6 +314,25 @@ fn what_is_not_done_is_told_in_every_language(
     assert!(told && !laid.left_out.is_empty(), "{:?}", laid.unsupported);
 }
 
+/// What stands in a box that is not laid out is not, either.
+#[test]
+fn what_is_left_out_is_left_out_with_all_in_it() {
+    let body = "<div id=a style='writing-mode: vertical-rl'><p id=b><b id=c>Tide</b></p></div>\
+                <p id=d>turns</p>";
+    let (page, laid) = laid("", body);
+    let foretold = Foretold::of(&laid, &page.flow);
+    let seen = |id: &str| {
+        let mut elements = foretold.elements.iter();
+        elements.any(|one| one.element.ends_with(id))
+    };
+    assert_eq!(
+        ["#a", "#b", "#c", "#d"].map(seen),
+        [false, false, false, true]
+    );
+    assert_eq!(foretold.blocks.len(), 1);
+    assert!(foretold.left_out.len() >= 2, "{:?}", foretold.left_out);
+}
+
 /// Words are parted by patterns in Firefox; else it is told that they are not.
 #[rstest]
 #[case::parted("de", Engine::Firefox, false)]

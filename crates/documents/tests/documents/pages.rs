@@ -132,6 +132,11 @@ fn style_of(css: &str, html: &str) -> TextStyle {
     11.0
 )]
 #[case::nth("li:nth-child(2) {font-size: 11px}", "<ul><li>a<li>X</ul>", 11.0)]
+#[case::nth_of(
+    "li:nth-child(2 of .a) {font-size: 11px}",
+    "<ul><li class=a>a<li>b<li class=a>X</ul>",
+    11.0
+)]
 #[case::has("p:has(> em) {font-size: 11px}", "<p>X<em>a</em>", 11.0)]
 #[case::lang(":lang(pl) {font-size: 11px}", "<p lang=pl-PL>X", 11.0)]
 #[case::hover_never("p:hover {font-size: 11px}", "<p>X", 16.0)]

@@ -383,3 +383,22 @@ impl<'a> Remedies<'a> {
         named
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::ends_as_box;
+
+    #[test]
+    fn emoji_that_end_as_boxes_where_text_is_asked_for() {
+        let toned = "\u{1f44d}\u{1f3fd}";
+        let (lightest, darkest) = ("\u{1f44d}\u{1f3fb}", "\u{1f44d}\u{1f3ff}");
+        let joined = "\u{2764}\u{fe0f}\u{200d}\u{1f525}";
+        let boxes = [toned, lightest, darkest, joined];
+        assert!(boxes.into_iter().all(ends_as_box), "{boxes:?}");
+        let (plain, flag) = ("\u{1f44d}", "\u{1f1f5}\u{1f1f1}");
+        let family = "\u{1f468}\u{200d}\u{1f469}\u{200d}\u{1f467}";
+        let selected = "\u{2764}\u{fe0f}";
+        let shown = [plain, flag, family, selected];
+        assert!(!shown.into_iter().any(ends_as_box), "{shown:?}");
+    }
+}
