@@ -64,20 +64,7 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
             reason: "there is no such folder; name the one that holds the project".to_owned(),
         });
     }
-    let inside = |path: PathBuf| path.strip_prefix(here).map(Path::to_owned).unwrap_or(path);
-    let files: Vec<PathBuf> = access
-        .disk
-        .files(here, true)
-        .into_iter()
-        .map(inside)
-        .collect();
-    let passed = |path: &Path| {
-        let mut parts = path
-            .components()
-            .map(|part| part.as_os_str().to_string_lossy());
-        parts.any(|part| PASSED.contains(&part.as_ref()))
-    };
-    let files: Vec<PathBuf> = files.into_iter().filter(|path| !passed(path)).collect();
+    let files = files_of(here, access);
     let root = root_of(&files);
     let in_root = |path: &&PathBuf| path.starts_with(&root);
     let pages: Vec<&PathBuf> = files
@@ -86,7 +73,10 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
         .filter(in_root)
         .collect();
     let catalogues = catalogues(&files);
-    let mut took = Vec::new();
+    let mut draft = Draft {
+        toml: heading(here),
+        took: Vec::new(),
+    };
     // Paths from this folder are told without a dot.
     let base = if here == Path::new(".") {
         Path::new("")
@@ -101,7 +91,7 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
             .iter()
             .map(|sheet| from(base, sheet).display().to_string())
             .collect();
-        took.push(format!(
+        draft.took.push(format!(
             "{} for where {:?} is declared",
             sheets.join(", "),
             web_family.family
@@ -114,19 +104,10 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
             here.display()
         )));
     }
-    let mut toml = heading(here);
     if !root.as_os_str().is_empty() {
-        took.push(format!(
-            "{}/ for the root of the site: it has the pages",
-            root.display()
-        ));
-        let _ = writeln!(
-            toml,
-            "# What \"/\" means in links.\nroot = {}\n",
-            text(&root)
-        );
+        draft.root(&root);
     }
-    toml.push_str(
+    draft.toml.push_str(
         "# The devices that count; all that are built in where nothing is said\n\
          # (`tidy-lattice platforms` lists them).\n\
          # platforms = [\"windows\", \"macos\", \"ios\", \"android\"]\n\n",
@@ -142,62 +123,19 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
         })
         .collect();
     if !pages.is_empty() {
-        let pattern = root.join("**/*.html");
-        took.push(format!("{} for pages: {}", text(&pattern), pages.len()));
-        let _ = writeln!(
-            toml,
-            "# Pages bring their own stacks and fonts.\n[[content]]\nfiles = [{}]\n",
-            text(&pattern)
-        );
+        draft.pages(&root, pages.len());
     }
     // What is no page is set in the role of most text, else in the fonts of the system.
     let main = roles.first().map(|role| role.name.as_str());
-    for (pattern, languages) in &catalogues {
-        took.push(format!(
-            "{pattern:?} for messages in {}",
-            languages.join(", ")
-        ));
-        let _ = writeln!(
-            toml,
-            "# Messages, set like most text.\n[[content]]\nfiles = [{}]\nrole = {:?}\n",
-            text(Path::new(pattern)),
-            main.unwrap_or(MESSAGES)
-        );
-    }
+    draft.catalogues(&catalogues, main);
     let loose =
         (main.is_none() && !catalogues.is_empty()).then(|| loose_family(here, &files, access));
-    if let Some(Some((family, fonts))) = &loose {
-        let fonts: Vec<String> = fonts.iter().map(|path| text(path)).collect();
-        took.push(format!(
-            "role.{MESSAGES}: {family:?}, of which {} here",
-            match fonts.len() {
-                1 => "a file lies".to_owned(),
-                some => format!("{some} files lie"),
-            }
-        ));
-        let _ = writeln!(
-            toml,
-            "# The fonts that lie here; no style sheet declares them. `tidy-lattice build --as app`\n\
-             # prints stacks for programs that draw their own text.\n[role.{MESSAGES}]\nfamily = {}\n\
-             web = [{}]\n",
-            text(Path::new(family)),
-            fonts.join(", ")
-        );
-    } else if main.is_none() && !catalogues.is_empty() {
-        took.push(format!(
-            "role.{MESSAGES}: no stack is known that sets these messages, so `build` makes \
-             one of the systems' interface fonts"
-        ));
-        let _ = writeln!(
-            toml,
-            "# No stack is known that sets them: `build` makes one of the fonts that devices have\n\
-             # for interface, reading or code. Or name a stack = \"…\", or web = [\"…\"].\n\
-             [role.{MESSAGES}]\nuse = \"interface\"\n"
-        );
+    if let Some(loose) = &loose {
+        draft.messages(loose.as_ref());
     }
     for role in &roles {
-        took.push(role.why.clone());
-        toml.push_str(&role.toml);
+        draft.took.push(role.why.clone());
+        draft.toml.push_str(&role.toml);
     }
     let mut with_web: Vec<String> = roles
         .iter()
@@ -210,39 +148,141 @@ pub fn look(folder: &Path, access: Access<'_>) -> Result<Start, ProjectError> {
     }
     let declared = letters().flat_map(|family| family.sheets.iter());
     let declared = declared.map(|sheet| from(base, sheet));
-    let web_family = files
+    let sheets = files
         .iter()
         .filter(|path| is_sheet(path) && path.starts_with(&root));
     // Packages are not ours to write into.
     let beside = declared
-        .chain(web_family.cloned())
+        .chain(sheets.cloned())
         .find(|sheet| !in_package(sheet) && !sheet.starts_with(".."));
     let output = beside.map_or_else(
         || root.clone(),
         |sheet| sheet.parent().map(Path::to_owned).unwrap_or_default(),
     );
     if in_pages {
-        let _ = writeln!(
-            toml,
-            "[build]\n# What `build` writes. Link it, and set text in its custom properties, such as\n\
-             # font-family: var(--{}-stack).\noutput = {}\n# Text shows at once, and changes when the \
-             font arrives.\naim = \"text-first\"\n",
-            with_web[0],
-            text(&output.join("tidy-lattice.css"))
-        );
+        draft.build(&with_web[0], &output);
     }
-    toml.push_str(
+    draft.toml.push_str(
         "[shift]\n# The highest layout-shift score that passes; 0.1 is called good.\n# budget = 0.1\n\n\
          [check]\n# From which level on `check` fails: advice, warning or error.\nfail_on = \"error\"\n\
          # What is meant to be so:\n# [[check.allow]]\n# code = \"generic-missing\"\n# files = [\"**/*.css\"]\n\
          # because = \"…\"\n",
     );
     Ok(Start {
-        toml,
-        took,
+        toml: draft.toml,
+        took: draft.took,
         roles: with_web,
         pages: pages.len(),
     })
+}
+
+/// The files of a folder that may matter, by their paths from it.
+fn files_of(here: &Path, access: Access<'_>) -> Vec<PathBuf> {
+    let inside = |path: PathBuf| path.strip_prefix(here).map(Path::to_owned).unwrap_or(path);
+    let passed = |path: &PathBuf| {
+        let mut parts = path
+            .components()
+            .map(|part| part.as_os_str().to_string_lossy());
+        parts.any(|part| PASSED.contains(&part.as_ref()))
+    };
+    let files = access.disk.files(here, true).into_iter().map(inside);
+    files.filter(|path| !passed(path)).collect()
+}
+
+/// A project file as far as it is written, and what it was taken from.
+struct Draft {
+    toml: String,
+    took: Vec<String>,
+}
+
+impl Draft {
+    /// Adds the root of the site.
+    fn root(&mut self, root: &Path) {
+        self.took.push(format!(
+            "{}/ for the root of the site: it has the pages",
+            root.display()
+        ));
+        let _ = writeln!(
+            self.toml,
+            "# What \"/\" means in links.\nroot = {}\n",
+            text(root)
+        );
+    }
+
+    /// Adds the pages, of which there are `count`.
+    fn pages(&mut self, root: &Path, count: usize) {
+        let pattern = root.join("**/*.html");
+        self.took
+            .push(format!("{} for pages: {}", text(&pattern), count));
+        let _ = writeln!(
+            self.toml,
+            "# Pages bring their own stacks and fonts.\n[[content]]\nfiles = [{}]\n",
+            text(&pattern)
+        );
+    }
+
+    /// Adds messages, by the patterns of their files with their languages; they are set in the
+    /// `main` role.
+    fn catalogues(&mut self, catalogues: &[(String, Vec<String>)], main: Option<&str>) {
+        for (pattern, languages) in catalogues {
+            self.took.push(format!(
+                "{pattern:?} for messages in {}",
+                languages.join(", ")
+            ));
+            let _ = writeln!(
+                self.toml,
+                "# Messages, set like most text.\n[[content]]\nfiles = [{}]\nrole = {:?}\n",
+                text(Path::new(pattern)),
+                main.unwrap_or(MESSAGES)
+            );
+        }
+    }
+
+    /// Adds the role of messages that no known stack sets: of a family that lies here without
+    /// a rule, else of the systems' fonts.
+    fn messages(&mut self, loose: Option<&(String, Vec<PathBuf>)>) {
+        if let Some((family, fonts)) = loose {
+            let fonts: Vec<String> = fonts.iter().map(|path| text(path)).collect();
+            self.took.push(format!(
+                "role.{MESSAGES}: {family:?}, of which {} here",
+                match fonts.len() {
+                    1 => "a file lies".to_owned(),
+                    some => format!("{some} files lie"),
+                }
+            ));
+            let _ = writeln!(
+                self.toml,
+                "# The fonts that lie here; no style sheet declares them. `tidy-lattice build --as app`\n\
+             # prints stacks for programs that draw their own text.\n[role.{MESSAGES}]\nfamily = {}\n\
+             web = [{}]\n",
+                text(Path::new(family)),
+                fonts.join(", ")
+            );
+        } else {
+            self.took.push(format!(
+                "role.{MESSAGES}: no stack is known that sets these messages, so `build` makes \
+             one of the systems' interface fonts"
+            ));
+            let _ = writeln!(
+                self.toml,
+                "# No stack is known that sets them: `build` makes one of the fonts that devices have\n\
+             # for interface, reading or code. Or name a stack = \"…\", or web = [\"…\"].\n\
+             [role.{MESSAGES}]\nuse = \"interface\"\n"
+            );
+        }
+    }
+
+    /// Adds what `build` writes, for pages that are set in `role`.
+    fn build(&mut self, role: &str, output: &Path) {
+        let _ = writeln!(
+            self.toml,
+            "[build]\n# What `build` writes. Link it, and set text in its custom properties, such as\n\
+             # font-family: var(--{}-stack).\noutput = {}\n# Text shows at once, and changes when the \
+             font arrives.\naim = \"text-first\"\n",
+            role,
+            text(&output.join("tidy-lattice.css"))
+        );
+    }
 }
 
 /// Folders of packages that a package manager fills.
