@@ -333,6 +333,21 @@ fn what_is_left_out_is_left_out_with_all_in_it() {
     assert!(foretold.left_out.len() >= 2, "{:?}", foretold.left_out);
 }
 
+/// Elements without text make a line where they have edges, as links of icons do.
+#[rstest]
+#[case::padding("<a style='padding: 0 8px'></a>", 30.0)]
+#[case::around_another(
+    "<a style='padding: 0 8px'><i></i></a> <a style='padding: 0 8px'></a>",
+    30.0
+)]
+#[case::border("<i style='border-left: 1px solid'></i>", 30.0)]
+#[case::no_edges("<a></a> <a><i></i></a>", 0.0)]
+#[case::behind_a_block("<p>Tide</p> <a style='margin-left: 3px'></a>", 60.0)]
+fn elements_with_edges_make_lines(#[case] body: &str, #[case] height: f64) {
+    let body = format!("<div id=a>{body}</div>");
+    assert_eq!(rect("", &body, "div#a").height, height);
+}
+
 /// Words are parted by patterns in Firefox; else it is told that they are not.
 #[rstest]
 #[case::parted("de", Engine::Firefox, false)]

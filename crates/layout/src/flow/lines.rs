@@ -105,6 +105,20 @@ impl Layouter<'_, '_> {
             item,
             mut place,
         } = from;
+        // Elements without text make a line where they have edges (CSS 2.2, §9.4.2).
+        let all = paragraph.items.len();
+        if paragraph.text.is_empty() && item < all && self.has_lines(paragraph) {
+            let line = Filled {
+                range: 0..0,
+                hang: 0,
+                items: 0..all,
+                width: self.stretch(paragraph, 0..0, 0, 0..all),
+                forced: false,
+                hyphen: None,
+            };
+            let item = all;
+            return Some((line, LineStart { byte, item, place }));
+        }
         if place >= paragraph.places.len() || byte >= paragraph.text.len() {
             return None;
         }
