@@ -140,6 +140,13 @@ fn oblique(from: f32, to: f32) -> FaceStyle {
 const NORMAL: FaceStyle = FaceStyle::Normal;
 const ITALIC: FaceStyle = FaceStyle::Italic;
 
+/// The first face is picked, in whatever order they are declared.
+fn assert_first(mut faces: Vec<FaceTraits>, wanted: Asked) {
+    assert_eq!(matching(&faces, wanted), [0]);
+    faces.reverse();
+    assert_eq!(matching(&faces, wanted), [faces.len() - 1]);
+}
+
 /// The slope that is picked is the first of those that are offered.
 #[rstest]
 #[case::upright(AskedSlope::Normal, &[NORMAL, oblique(5.0, 5.0), ITALIC])]
@@ -160,16 +167,13 @@ fn slopes(#[case] slope: AskedSlope, #[case] offered: &[FaceStyle]) {
         slope,
         ..asked(400.0)
     };
-    let mut faces: Vec<FaceTraits> = (offered.iter())
+    let faces: Vec<FaceTraits> = (offered.iter())
         .map(|style| FaceTraits {
             style: *style,
             ..upright(400.0)
         })
         .collect();
-    assert_eq!(matching(&faces, wanted), [0]);
-    // In whatever order they are declared.
-    faces.reverse();
-    assert_eq!(matching(&faces, wanted), [faces.len() - 1]);
+    assert_first(faces, wanted);
 }
 
 /// Text that is no wider than normal takes narrower faces first, wider text wider ones.
@@ -185,7 +189,7 @@ fn widths(#[case] stretch: f32, #[case] offered: &[(f32, f32)]) {
         stretch,
         ..asked(400.0)
     };
-    let mut faces: Vec<FaceTraits> = (offered.iter())
+    let faces: Vec<FaceTraits> = (offered.iter())
         .map(|(from, to)| FaceTraits {
             stretch: Range {
                 from: *from,
@@ -194,7 +198,5 @@ fn widths(#[case] stretch: f32, #[case] offered: &[(f32, f32)]) {
             ..upright(400.0)
         })
         .collect();
-    assert_eq!(matching(&faces, wanted), [0]);
-    faces.reverse();
-    assert_eq!(matching(&faces, wanted), [faces.len() - 1]);
+    assert_first(faces, wanted);
 }
