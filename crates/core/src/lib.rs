@@ -8,7 +8,8 @@
 //!
 //! | library | rooms |
 //! |---|---|
-//! | this one | [`describe`], [`record`], [`compare`], [`standin`], [`rank`], [`stack`], [`shift`], [`trim`], [`forecast`] |
+//! | this one | [`describe`], [`record`], [`compare`], [`rank`], [`stack`], [`shift`], [`trim`], [`forecast`] |
+//! | `tidy-lattice-standin` | [`standin`] |
 //! | `tidy-lattice-subset` | the subsetter, as `trim::subset` |
 //! | `tidy-lattice-layout` | [`layout`] |
 //! | `tidy-lattice-coverage` | [`need`], [`platform`], [`lattice`] |
@@ -37,6 +38,7 @@ pub use tidy_lattice_coverage::{lattice, need, platform};
 pub use tidy_lattice_documents::{content, page, style};
 pub use tidy_lattice_glyphs::{font, shaping, text};
 pub use tidy_lattice_layout as layout;
+pub use tidy_lattice_standin as standin;
 
 pub mod compare;
 pub mod describe;
@@ -45,5 +47,4 @@ pub mod rank;
 pub mod record;
 pub mod shift;
 pub mod stack;
-pub mod standin;
 pub mod trim;

@@ -56,6 +56,7 @@ pub fn overridden_line(size: f32, size_adjust: f64, overrides: &Overrides) -> Li
 }
 
 /// The size in px that a face is used at, `size_adjust` in %.
+#[inline]
 pub fn used_size(size: f32, size_adjust: f64) -> f32 {
     let factor = (size_adjust / 100.0) as f32;
     // The order of the products decides where they are whole hundredths.
@@ -64,6 +65,7 @@ pub fn used_size(size: f32, size_adjust: f64) -> f32 {
 
 /// A size without its fraction. Sizes are not negative, so this is rounding down; `floor` is
 /// no instruction of every processor, and fits ask for many thousands of sizes.
+#[inline]
 fn cut(size: f64) -> f64 {
     size as u64 as f64
 }
@@ -71,11 +73,13 @@ fn cut(size: f64) -> f64 {
 /// The size in px that the glyphs of a face are set at: the used size, cut once more
 /// to 1/64 px. Widths follow from it, so they move in steps of
 /// a tenth of a per cent at 16 px.
+#[inline]
 pub fn glyph_size(size: f32, size_adjust: f64) -> f64 {
     cut(f64::from(used_size(size, size_adjust)) * 64.0) / 64.0
 }
 
 /// One part of [`overridden_line`]: an override in % of a used size in px.
+#[inline]
 pub fn overridden_part(used_size: f32, percent: f64) -> i32 {
     ((percent / 100.0) as f32 * used_size).round() as i32
 }

@@ -149,6 +149,7 @@ pub struct Extent {
 
 impl Design {
     /// The face at a used size in px.
+    #[inline]
     fn at(&self, used: f64) -> Used {
         let scale = self.scale(used);
         Used {
@@ -167,6 +168,7 @@ impl Design {
     }
 
     /// Px to a font unit at a used size, in the fixed point of the font engine.
+    #[inline]
     fn scale(&self, used: f64) -> f64 {
         let units = f64::from(self.units_per_em);
         round(round(used * 64.0) * 65536.0 / units) / 65536.0 / 64.0
@@ -175,6 +177,7 @@ impl Design {
 
 impl Used {
     /// What an `ascent-override` in % gives.
+    #[inline]
     pub fn ascent(&self, percent: f64) -> Extent {
         let px = percent / 100.0 * self.px;
         Extent {
@@ -185,6 +188,7 @@ impl Used {
     }
 
     /// What a `descent-override` in % gives.
+    #[inline]
     pub fn descent(&self, percent: f64) -> Extent {
         let px = percent / 100.0 * self.px;
         Extent {
@@ -195,11 +199,13 @@ impl Used {
     }
 
     /// What a `line-gap-override` in % gives, in units of 1/60 px.
+    #[inline]
     pub fn line_gap(&self, percent: f64) -> i64 {
         nearest(percent / 100.0 * self.px)
     }
 
     /// The line of these parts.
+    #[inline]
     pub fn line(&self, ascent: Extent, descent: Extent, gap: i64) -> Line {
         let inner = nearest((ascent.px + descent.px - self.em).max(0.0));
         let normal = if inner == 0 && gap == 0 {
@@ -219,6 +225,7 @@ impl Used {
 
     /// The descent in whole px, with room for the underline. An underline that
     /// would leave the descent is first moved up to its bottom.
+    #[inline]
     fn whole_descent(&self, descent: f64) -> f64 {
         let (mut thickness, mut offset) = (self.thickness, self.offset);
         if thickness - offset > descent {
@@ -232,11 +239,13 @@ impl Used {
 }
 
 /// In units of 1/60 px, to the nearest.
+#[inline]
 fn nearest(px: f64) -> i64 {
     floor(px * UNITS + 0.5)
 }
 
 /// In units of 1/60 px, upwards.
+#[inline]
 fn upwards(px: f64) -> i64 {
     -floor(-px * UNITS)
 }
@@ -248,6 +257,7 @@ pub fn natural_height(face: &Face, size: f32) -> f64 {
 
 /// The largest whole number that is no larger: `f64::floor`, which is a call on plain
 /// x86-64, and lines are searched millions of times.
+#[inline]
 fn floor(value: f64) -> i64 {
     let whole = value as i64;
     whole - i64::from(whole as f64 > value)
@@ -357,6 +367,7 @@ pub(super) fn leaded(parts: LineParts, height: f64) -> (f64, f64) {
 }
 
 /// To the nearest whole number, halves upwards.
+#[inline]
 fn round(number: f64) -> f64 {
     floor(number + 0.5) as f64
 }

@@ -2,7 +2,6 @@
 //! and re-measured so that text keeps its lines when the web font arrives.
 
 mod breaks;
-mod firefox_lines;
 mod lines;
 mod paragraph;
 mod ruler;

@@ -80,7 +80,7 @@ mod tests {
     use foldhash::HashMap;
 
     use super::*;
-    use crate::standin::slices::terms::{Group, Term};
+    use crate::slices::terms::{Group, Term};
 
     fn terms() -> Terms {
         let term = |a, b, width| Term {

@@ -4,7 +4,7 @@
 use foldhash::HashMap;
 
 use super::terms::{Row, Terms};
-use crate::standin::breaks::Layouts;
+use crate::breaks::Layouts;
 
 /// The most pairs of groups whose kerning the search minds; those that matter
 /// most come first.

@@ -5,8 +5,8 @@ use std::cell::OnceCell;
 
 use tidy_lattice_layout::firefox::{Design, Extent, Line, Used};
 
-use super::lines::LineRequest;
-use super::sizes::Sizes;
+use super::LineRequest;
+use crate::sizes::Sizes;
 
 /// The web font and its stand-ins at every size.
 pub struct FirefoxLines {

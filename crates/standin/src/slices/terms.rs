@@ -11,9 +11,9 @@ use icu_properties::CodePointMapData;
 use icu_properties::props::{GeneralCategory, Script};
 use icu_segmenter::GraphemeClusterSegmenter;
 
-use crate::standin::breaks::PieceWidths;
-use crate::standin::ruler::Ruler;
-use crate::standin::sample::TextSample;
+use crate::breaks::PieceWidths;
+use crate::ruler::Ruler;
+use crate::sample::TextSample;
 
 /// The group of all that is never sliced: scripts whose letters join or stack,
 /// sequences, ideographs.

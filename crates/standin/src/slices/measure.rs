@@ -6,9 +6,9 @@ use icu_segmenter::GraphemeClusterSegmenter;
 
 use super::solve::{BySlice, MOST_SLICES};
 use super::{Fitting, effective};
-use crate::standin::breaks::BreakCount;
-use crate::standin::ruler::Ruler;
-use crate::standin::width::{Deviation, deviation};
+use crate::breaks::BreakCount;
+use crate::ruler::Ruler;
+use crate::width::{Deviation, deviation};
 
 /// What slices come to on a text.
 #[derive(Debug, Clone, Copy, PartialEq)]

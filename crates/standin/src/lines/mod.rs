@@ -9,15 +9,17 @@
 //! sizes allow. Candidates are judged with the line models of both engines
 //! ([`chromium`], [`tidy_lattice_layout::firefox`]).
 
+mod firefox;
+
 use serde::Serialize;
 use tidy_lattice_documents::style::Overrides;
 use tidy_lattice_glyphs::font::LineMetrics;
 use tidy_lattice_layout::chromium;
 use tidy_lattice_layout::firefox::{AdjustedLines, Design};
 
-use super::firefox_lines::{FirefoxLines, Values};
-use super::score::Score;
-use super::sizes::{Sizes, largest_even_factor};
+use self::firefox::{FirefoxLines, Values};
+use crate::score::Score;
+use crate::sizes::{Sizes, largest_even_factor};
 
 /// Where candidates for a pinned value lie, in % of an em.
 #[derive(Debug, Clone, Copy)]

@@ -8,7 +8,7 @@ use super::search::{Assignment, Search};
 use super::solve::{BySlice, Looks, MOST_SLICES, spread};
 use super::terms::Terms;
 use super::{declared, effective, meant};
-use crate::standin::breaks::{Differing, Laid, Layouts, PieceWidths};
+use crate::breaks::{Differing, Laid, Layouts, PieceWidths};
 
 /// How many times lines are laid out at most, for factors and for letters.
 const MOST_TRIES: (usize, usize) = (1_200, 900);
