@@ -46,3 +46,47 @@ fn counting_is_that_of_the_standard() {
         assert_eq!(counted, expected, "{text:?}");
     }
 }
+
+/// Texts that are counted in parts come to what they are as one.
+#[test]
+fn parts_add_up() {
+    let first =
+        "Ferry \u{1f468}\u{200d}\u{1f469} e\u{301}\u{301}, ferry\nकक क्षि \u{20000}\u{20000}";
+    let second = "\u{20000} e\u{301}\u{301} and 한한 क\nZzz \u{1f468}\u{200d}\u{1f469}\u{1f468}\u{200d}\u{1f469}";
+    let named = |texts: &[(&str, &str)]| {
+        let sources: Vec<Source> = texts
+            .iter()
+            .map(|(name, text)| Source {
+                name: (*name).to_owned(),
+                text: (*text).to_owned(),
+            })
+            .collect();
+        Need::gather(&sources)
+    };
+    let told = |need: &Need| -> Vec<String> {
+        let told = need.clusters.iter().map(|one| {
+            let first = &one.first;
+            format!(
+                "{:?} {} {:?} {}:{}:{}",
+                one.text, one.count, one.group, first.source, first.line, first.column
+            )
+        });
+        told.chain([need.total.to_string()]).collect()
+    };
+    let whole = named(&[("a.txt", first), ("b.txt", second)]);
+    let merged = Need::merged([&named(&[("a.txt", first)]), &named(&[("b.txt", second)])]);
+    assert_eq!(told(&merged), told(&whole));
+    let count = |text: &str| {
+        whole
+            .clusters
+            .iter()
+            .find(|one| one.text == text)
+            .map(|one| (one.count, one.first.line, one.first.column))
+    };
+    assert_eq!(count("e"), Some((2, 1, 2)));
+    assert_eq!(count("e\u{301}\u{301}"), Some((2, 1, 9)));
+    assert_eq!(count("\u{20000}"), Some((3, 2, 6)));
+    assert_eq!(count("क"), Some((3, 2, 1)));
+    assert_eq!(count("한"), Some((2, 1, 9)));
+    assert_eq!(count("\u{1f468}\u{200d}\u{1f469}"), Some((3, 1, 7)));
+}

@@ -25,6 +25,7 @@ mod random_pages;
 mod ranks;
 mod recorded_boxes;
 mod recorded_faces;
+mod recorded_platforms;
 mod recorded_ranks;
 mod slices;
 mod stacks;

@@ -261,46 +261,6 @@ impl Counter {
         self.others.insert(cluster.to_owned(), tally);
     }
 
-    /// Takes in what `other` counted, as if its sources came behind.
-    pub fn append(&mut self, other: Counter) {
-        let offset = u32::try_from(self.sources.len()).unwrap_or(u32::MAX);
-        self.sources.extend(other.sources);
-        let mut theirs: Vec<(String, Tally)> = other.others.into_iter().collect();
-        for (block, tallies) in other.simple.into_iter().enumerate() {
-            let tallies = tallies
-                .into_iter()
-                .flat_map(|tallies| tallies.into_iter().enumerate());
-            theirs.extend(tallies.filter(|(_, tally)| tally.count > 0).filter_map(
-                |(low, tally)| {
-                    let character = char::from_u32(u32::try_from(block << 8 | low).ok()?)?;
-                    Some((character.to_string(), tally))
-                },
-            ));
-        }
-        theirs.sort_by_key(|(_, tally)| tally.order);
-        for (cluster, tally) in theirs {
-            let at = Tally {
-                source: tally.source + offset,
-                ..tally
-            };
-            self.count_other(&cluster, at);
-            // The first was counted above.
-            let more = tally.count - 1;
-            self.total += more;
-            let mut characters = cluster.chars();
-            if let (Some(only), None) = (characters.next(), characters.next())
-                && u32::from(only) < 0x1_0000
-            {
-                let point = u32::from(only) as usize;
-                if let Some(block) = &mut self.simple[point >> 8] {
-                    block[point & 0xff].count += more;
-                }
-            } else if let Some(known) = self.others.get_mut(&cluster) {
-                known.count += more;
-            }
-        }
-    }
-
     /// Whether nothing was counted.
     pub fn is_empty(&self) -> bool {
         self.total == 0

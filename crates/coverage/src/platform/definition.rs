@@ -1,6 +1,6 @@
 //! The TOML file that defines a platform.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use serde::{Deserialize, Serialize};
 use tidy_lattice_documents::style::GENERICS;
@@ -226,25 +226,26 @@ impl Definition {
         card: impl Fn(&str) -> Option<Card>,
         installed: &[InstalledFace],
     ) -> Result<Platform, DefinitionError> {
-        self.assembled(name, card, installed, &[])
+        let installed_families = installed.iter().flat_map(|face| &face.families);
+        let mut platform = self.assemble_beside(name, card, installed_families)?;
+        for face in installed {
+            for family in &face.families {
+                add(&mut platform.families, family, face);
+            }
+        }
+        platform.families.sort_by_cached_key(|family: &Family| {
+            (family.name.to_lowercase(), family.name.clone())
+        });
+        Ok(platform)
     }
 
-    /// [`Definition::assemble`] where the families of `base` are there, too.
-    pub(super) fn assemble_beside(
+    /// The platform with what the definition lists alone, where families of the names
+    /// `besides` will be there, too.
+    pub(super) fn assemble_beside<'a>(
         self,
         name: &str,
         card: impl Fn(&str) -> Option<Card>,
-        base: &[Family],
-    ) -> Result<Platform, DefinitionError> {
-        self.assembled(name, card, &[], base)
-    }
-
-    fn assembled(
-        self,
-        name: &str,
-        card: impl Fn(&str) -> Option<Card>,
-        installed: &[InstalledFace],
-        base: &[Family],
+        besides: impl Iterator<Item = &'a String>,
     ) -> Result<Platform, DefinitionError> {
         let mut definition = self;
         let listed = std::mem::take(&mut definition.families);
@@ -252,18 +253,8 @@ impl Definition {
         for family in listed {
             families.push(family.assemble(&card)?);
         }
-        for face in installed {
-            for family in &face.families {
-                add(&mut families, family, face);
-            }
-        }
-        families.sort_by_cached_key(|family: &Family| {
-            (family.name.to_lowercase(), family.name.clone())
-        });
-        let names = |family: &str| {
-            let mut all = families.iter().chain(base);
-            all.any(|known| known.name == family)
-        };
+        let mut known: BTreeSet<&str> = besides.map(String::as_str).collect();
+        known.extend(families.iter().map(|family: &Family| family.name.as_str()));
         let aliases = definition.alias.iter();
         let aliases = aliases.map(|(alias, family)| (format!("alias.{alias}"), family.as_str()));
         let generics = definition.generics();
@@ -272,7 +263,7 @@ impl Definition {
         let roles = definition.own.all();
         let roles = roles.filter(|(_, family)| !keyword(family));
         for (place, family) in mapped.chain(aliases).chain(roles) {
-            if !names(family) {
+            if !known.contains(family) {
                 return Err(wrong(
                     place,
                     format!("the platform has no family {family:?}; add it or map another"),

@@ -107,12 +107,14 @@ impl Platform {
         card: impl Fn(&str) -> Option<tidy_lattice_glyphs::font::Card>,
         installed: &[InstalledFace],
     ) -> Result<Platform, DefinitionError> {
-        // The families that are known already are there for generic ones to name.
         let mut families = self.families.clone();
         let (title, about) = (definition.title.clone(), definition.about.clone());
         let (engines, versions) = (definition.engines, definition.versions.clone());
         let says_engines = engines != tidy_lattice_glyphs::font::Engines::default();
-        let added = definition.assemble_beside(name, card, &self.families)?;
+        // Generic families may name what is known already, and what is installed.
+        let known = self.families.iter().map(|family| &family.name);
+        let besides = known.chain(installed.iter().flat_map(|face| &face.families));
+        let added = definition.assemble_beside(name, card, besides)?;
         for family in added.families {
             match families.iter_mut().find(|known| known.name == family.name) {
                 Some(known) => *known = family,
@@ -125,7 +127,9 @@ impl Platform {
             all
         };
         let mut generic_for = self.generic_for.clone();
-        generic_for.extend(added.generic_for);
+        for (script, generics) in added.generic_for {
+            generic_for.entry(script).or_default().extend(generics);
+        }
         let mut extended = Platform {
             name: name.to_owned(),
             title: if title.is_empty() {
