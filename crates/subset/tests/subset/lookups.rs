@@ -296,3 +296,63 @@ fn extended_lookups_are_cut_as_they_were() {
     recorded += &cuts(&file, b"GPOS");
     insta::assert_snapshot!("extended", recorded);
 }
+
+/// Two subtables of the old kerning table (OpenType 1.9.1, `kern`, format 0); one pair leads
+/// to a glyph that no character has.
+#[test]
+fn old_kerning_is_cut_as_it_was() {
+    let pairs = |coverage: u16, pairs: &[[u16; 3]]| {
+        let count = pairs.len() as u16;
+        let head = [0, 14 + count * 6, coverage, count, 0, 0, 0];
+        words(&[head.to_vec(), pairs.concat()].concat())
+    };
+    let first = pairs(
+        1,
+        &[
+            [40, 41, 0xFFEC],
+            [40, 43, 7],
+            [41, 40, 30],
+            [42, 42, 9],
+            [60, 1548, 2],
+        ],
+    );
+    let second = pairs(3, &[[45, 46, 0xFFFE]]);
+    let across = pairs(0x101, &[[40, 41, 1]]);
+    for (name, tables) in [
+        ("old kerning", vec![first.clone(), second]),
+        ("old kerning of another format", vec![first, across]),
+    ] {
+        let count = words(&[0, tables.len() as u16]);
+        let file = with_table(b"kern", [count, tables.concat()].concat());
+        insta::assert_snapshot!(name, cuts(&file, b"kern"));
+    }
+}
+
+/// Documents for one glyph, for several, and a packed one (OpenType 1.9.1, `SVG `).
+#[test]
+fn drawings_are_cut_as_they_were() {
+    use std::io::Write as _;
+
+    let one = b"<svg id=\"glyph40\"><use href='#glyph41'/><a b='url(#glyph40)'/></svg>".to_vec();
+    let several = b"<svg><g id='glyph42'/><g id=\"glyph43\"/><g id='glyph44x' c='aglyph42'/>\
+        <g id='glyphs'/><g id='glyph999999'/><use href='#glyph70000'/><b>glyph42</b></svg>glyph4"
+        .to_vec();
+    let mut packed = flate2::write::GzEncoder::new(Vec::new(), flate2::Compression::best());
+    packed.write_all(b"<svg id=\"glyph50\"/>").unwrap();
+    let documents = [
+        (40, 40, one),
+        (42, 45, several),
+        (50, 50, packed.finish().unwrap()),
+    ];
+    let mut list = words(&[documents.len() as u16]);
+    let mut place = 2 + documents.len() * 12;
+    for (first, last, document) in &documents {
+        list.extend(words(&[*first, *last]));
+        list.extend((place as u32).to_be_bytes());
+        list.extend((document.len() as u32).to_be_bytes());
+        place += document.len();
+    }
+    list.extend(documents.into_iter().flat_map(|(.., document)| document));
+    let file = with_table(b"SVG ", [words(&[0, 0, 10, 0, 0]), list].concat());
+    insta::assert_snapshot!("drawings", cuts(&file, b"SVG "));
+}

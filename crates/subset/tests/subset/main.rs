@@ -6,6 +6,7 @@ mod cut;
 mod hostile;
 mod layout;
 mod lookups;
+mod many_cuts;
 mod packed;
 mod recorded;
 
