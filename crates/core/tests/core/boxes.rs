@@ -278,3 +278,78 @@ fn boxes_that_random_pages_had_elsewhere(
 ) {
     check(css, body, expected);
 }
+
+#[rstest]
+#[case::clamped_to_two_lines("#a {display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; overflow: hidden; width: 100px}", "<p id=a>Tide turns every day of the year", [0.0, 0.0, 100.0, 60.0])]
+#[case::clamped_with_padding("#a {display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 3; overflow: hidden; width: 100px; padding: 7px}", "<p id=a>Tide turns every day of the year", [0.0, 0.0, 114.0, 104.0])]
+#[case::clamp_that_is_not_reached("#a {display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 9; overflow: hidden; width: 100px}", "<p id=a>Tide turns", [0.0, 0.0, 100.0, 30.0])]
+#[case::ratio("#a {aspect-ratio: 2; width: 150px}", "<p id=a>x", [0.0, 0.0, 150.0, 75.0])]
+#[case::ratio_less_than_the_text("#a {aspect-ratio: 10; width: 100px}", "<p id=a>Tide turns every", [0.0, 0.0, 100.0, 60.0])]
+#[case::ratio_that_clips("#a {aspect-ratio: 10; width: 100px; overflow: hidden}", "<p id=a>Tide turns every", [0.0, 0.0, 100.0, 10.0])]
+#[case::ratio_beside_padding("#a {aspect-ratio: 2; width: 100px; padding: 10px 5px}", "<p id=a>x", [0.0, 0.0, 110.0, 70.0])]
+#[case::ratio_of_the_border_box("#a {aspect-ratio: 2; width: 100px; padding: 10px 5px; box-sizing: border-box}", "<p id=a>x", [0.0, 0.0, 100.0, 50.0])]
+#[case::ratio_and_most_height("#a {aspect-ratio: 1; width: 200px; max-height: 90px}", "<p id=a>x", [0.0, 0.0, 200.0, 90.0])]
+#[case::margin_kept_in_a_least_height(".m {min-height: 80px} .m p {margin-bottom: 20px}", "<div class=m><p>x</p></div><p id=a>y", [0.0, 80.0, 400.0, 30.0])]
+#[case::margin_through_a_least_height(".m {min-height: 10px} .m p {margin-bottom: 20px}", "<div class=m><p>x</p></div><p id=a>y", [0.0, 50.0, 400.0, 30.0])]
+#[case::cell_higher_than_asked("table {border-spacing: 0} td {height: 20px; padding: 0}", "<table><td id=a>Tide<br>turns</table>", [0.0, 0.0, 47.203, 60.0])]
+#[case::cell_as_high_as_asked("table {border-spacing: 0} td {height: 90px; padding: 3px}", "<table><td id=a>Tide</table>", [0.0, 0.0, 44.641, 96.0])]
+fn clamps_ratios_and_least_heights(
+    #[case] css: &str,
+    #[case] body: &str,
+    #[case] expected: [f64; 4],
+) {
+    check(css, body, expected);
+}
+
+#[rstest]
+#[case::absolute_in_the_middle(".r {position: relative; width: 300px; height: 100px} #a {position: absolute; left: 0; right: 0; width: 100px; height: 20px; margin: auto}", "<div class=r><p id=a></p></div>", [100.0, 0.0, 100.0, 20.0])]
+#[case::absolute_between_all_sides(".r {position: relative; width: 300px; height: 100px} #a {position: absolute; left: 10px; right: 20px; top: 5px; bottom: 15px}", "<div class=r><p id=a></p></div>", [10.0, 5.0, 270.0, 80.0])]
+#[case::absolute_centred_both_ways(".r {position: relative; width: 300px; height: 100px} #a {position: absolute; inset: 0; width: 60px; height: 40px; margin: auto}", "<div class=r><p id=a></p></div>", [120.0, 30.0, 60.0, 40.0])]
+#[case::absolute_too_wide_for_auto_margins(".r {position: relative; width: 300px; height: 100px} #a {position: absolute; left: 0; right: 0; width: 400px; height: 20px; margin: auto}", "<div class=r><p id=a></p></div>", [0.0, 0.0, 400.0, 20.0])]
+#[case::absolute_from_the_end(".r {position: relative; width: 300px; height: 100px; padding: 4px; border: 3px solid} #a {position: absolute; right: 10%; bottom: 10%; width: 25%; height: 25%}", "<div class=r><p id=a></p></div>", [203.203, 73.203, 77.0, 27.0])]
+#[case::absolute_of_the_text_s_width(".r {position: relative; width: 300px; height: 100px} #a {position: absolute; left: 250px}", "<div class=r><p id=a>Tide turns</p></div>", [250.0, 0.0, 50.0, 60.0])]
+#[case::absolute_where_it_stands(".r {position: relative; width: 300px; padding: 11px} #a {position: absolute; width: 30px; height: 20px}", "<div class=r><p>x</p><p id=a></p></div>", [11.0, 41.0, 30.0, 20.0])]
+#[case::absolute_at_least(".r {position: relative; width: 300px; height: 100px} #a {position: absolute; left: 0; right: 0; min-width: 50px; max-width: 120px; top: 40%; height: 10px}", "<div class=r><p id=a></p></div>", [0.0, 40.0, 120.0, 10.0])]
+#[case::absolute_overconstrained(".r {position: relative; width: 300px; height: 100px; direction: rtl} #a {position: absolute; left: 30px; right: 40px; width: 100px; height: 10px; top: 0; bottom: 0}", "<div class=r><p id=a></p></div>", [160.0, 0.0, 100.0, 10.0])]
+#[case::fixed("#a {position: fixed; right: 10px; bottom: 20px; width: 25%; height: 10%}", "<p>x</p><p id=a></p>", [290.0, 250.0, 100.0, 30.0])]
+#[case::sticky_where_it_is("#a {position: sticky; top: 0}", "<p>x</p><p id=a>y</p>", [0.0, 30.0, 400.0, 30.0])]
+fn boxes_out_of_flow(#[case] css: &str, #[case] body: &str, #[case] expected: [f64; 4]) {
+    check(css, body, expected);
+}
+
+#[rstest]
+#[case::grid_fractions_with_least(".g {display: grid; width: 300px; gap: 10px; grid-template-columns: minmax(150px, 1fr) 1fr 1fr}", "<div class=g><p>x</p><p>y</p><p id=a>z</p></div>", [235.0, 0.0, 65.0, 30.0])]
+#[case::grid_fills(".g {display: grid; width: 300px; gap: 10px; grid-template-columns: repeat(auto-fill, minmax(70px, 1fr))}", "<div class=g><p>x</p><p>y</p><p>w</p><p>v</p><p id=a>z</p></div>", [103.328, 40.0, 93.328, 30.0])]
+#[case::grid_fits(".g {display: grid; width: 300px; gap: 10px; grid-template-columns: repeat(auto-fit, minmax(70px, 1fr))}", "<div class=g><p>x</p><p id=a>z</p></div>", [155.0, 0.0, 145.0, 30.0])]
+#[case::grid_spans_fractions(".g {display: grid; width: 310px; grid-template-columns: 1fr auto 2fr; column-gap: 5%} #a {grid-column: 2 / span 2}", "<div class=g><p>x</p><p id=a>Tide</p><b>y</b></div>", [108.5, 0.0, 201.5, 30.0])]
+#[case::grid_fit_content(".g {display: grid; width: 300px; grid-template-columns: fit-content(60px) 1fr}", "<div class=g><p>Tide turns every day</p><p id=a>z</p></div>", [60.0, 0.0, 240.0, 120.0])]
+#[case::grid_least_and_most_content(".g {display: grid; width: 300px; grid-template-columns: min-content max-content 1fr}", "<div class=g><p>Tide turns</p><p>Tide turns</p><p id=a>z</p></div>", [138.25, 0.0, 161.75, 60.0])]
+#[case::grid_rows_share_a_height(".g {display: grid; width: 300px; height: 200px; grid-template-rows: 1fr 3fr}", "<div class=g><p>x</p><p id=a>z</p></div>", [0.0, 50.0, 300.0, 150.0])]
+#[case::grid_stretches_rows(".g {display: grid; width: 300px; height: 200px}", "<div class=g><p>x</p><p>y</p><p id=a>z</p></div>", [0.0, 133.328, 300.0, 66.672])]
+#[case::grid_spread(".g {display: grid; width: 300px; height: 200px; align-content: space-between; justify-content: space-evenly; grid-template-columns: 50px 60px}", "<div class=g><p>x</p><p>y</p><p>w</p><p id=a>z</p></div>", [176.656, 170.0, 60.0, 30.0])]
+#[case::grid_spanning_content_is_shared(".g {display: grid; width: max-content; grid-template-columns: auto auto} .s {grid-column: span 2; width: 200px}", "<div class=g><p class=s>x</p><p>y</p><p id=a>Tide</p></div>", [86.156, 30.0, 113.844, 30.0])]
+fn tracks_of_grids(#[case] css: &str, #[case] body: &str, #[case] expected: [f64; 4]) {
+    check(css, body, expected);
+}
+
+#[rstest]
+#[case::flex_shrinks_by_size(".f {display: flex; width: 300px} p {flex: 0 1 200px} .w {flex-basis: 400px; min-width: 0} #a {min-width: 0}", "<div class=f><p class=w>x</p><p id=a>y</p></div>", [200.0, 0.0, 100.0, 30.0])]
+#[case::flex_grows_to_the_most(".f {display: flex; width: 300px} p {flex: 1} .w {max-width: 40px}", "<div class=f><p class=w>x</p><p>y</p><p id=a>z</p></div>", [170.0, 0.0, 130.0, 30.0])]
+#[case::flex_least_is_its_word(".f {display: flex; width: 100px} p {flex: 1 1 0}", "<div class=f><p>x</p><p>Tideturnsnow</p><p id=a>z</p></div>", [133.5, 0.0, 10.172, 30.0])]
+#[case::flex_lines_from_the_end(".f {display: flex; flex-wrap: wrap-reverse; width: 300px; height: 100px} p {width: 140px}", "<div class=f><p id=a>x</p><p>y</p><p>z</p></div>", [0.0, 50.0, 140.0, 50.0])]
+#[case::flex_lines_spread(".f {display: flex; flex-wrap: wrap; align-content: space-around; width: 300px; height: 150px} p {width: 200px}", "<div class=f><p>x</p><p id=a>z</p></div>", [0.0, 97.5, 200.0, 30.0])]
+#[case::flex_auto_margins(".f {display: flex; width: 300px; height: 90px} #a {margin: auto 0 auto auto; width: 50px}", "<div class=f><p>x</p><p id=a>z</p></div>", [250.0, 30.0, 50.0, 30.0])]
+#[case::flex_column_from_the_end(".f {display: flex; flex-direction: column-reverse; width: 300px; height: 120px}", "<div class=f><p id=a>x</p><p>y</p></div>", [0.0, 90.0, 300.0, 30.0])]
+#[case::flex_baselines(".f {display: flex; align-items: baseline; width: 300px} .l {font-size: 40px; line-height: 60px}", "<div class=f><p class=l>x</p><p id=a>y</p></div>", [21.531, 22.0, 10.969, 30.0])]
+#[case::flex_ordered(".f {display: flex; width: 300px; gap: 7px} p {width: 40px} #a {order: -1}", "<div class=f><p>x</p><p>y</p><p id=a>z</p></div>", [0.0, 0.0, 40.0, 30.0])]
+#[case::flex_lines_from_the_end_packed(".f {display: flex; flex-wrap: wrap-reverse; align-content: flex-start; width: 300px; height: 130px; row-gap: 10px} p {width: 140px}", "<div class=f><p>x</p><p>y</p><p id=a>z</p></div>", [0.0, 60.0, 140.0, 30.0])]
+#[case::flex_lines_from_the_end_spread(".f {display: flex; flex-wrap: wrap-reverse; align-content: space-between; width: 300px; height: 130px; padding: 5px} p {width: 140px}", "<div class=f><p id=a>x</p><p>y</p><p>z</p></div>", [5.0, 105.0, 140.0, 30.0])]
+#[case::flex_lines_from_the_end_without_height(".f {display: flex; flex-wrap: wrap-reverse; width: 300px} p {width: 140px} .t {height: 50px}", "<div class=f><p id=a>x</p><p class=t>y</p><p class=t>z</p></div>", [0.0, 50.0, 140.0, 50.0])]
+#[case::flex_items_at_the_bottom(".f {display: flex; flex-wrap: wrap-reverse; align-items: flex-start; width: 300px} p {width: 140px} .t {height: 50px}", "<div class=f><p id=a>x</p><p class=t>y</p><p class=t>z</p></div>", [0.0, 70.0, 140.0, 30.0])]
+#[case::flex_items_at_the_top(".f {display: flex; flex-wrap: wrap-reverse; align-items: flex-end; width: 300px} p {width: 140px} .t {height: 50px}", "<div class=f><p id=a>x</p><p class=t>y</p><p class=t>z</p></div>", [0.0, 50.0, 140.0, 30.0])]
+#[case::flex_items_of_a_height(".f {display: flex; flex-wrap: wrap-reverse; width: 300px} p {width: 140px} .t {height: 50px} #a {height: 20px}", "<div class=f><p id=a>x</p><p class=t>y</p></div>", [0.0, 30.0, 140.0, 20.0])]
+#[case::flex_items_with_margins(".f {display: flex; flex-wrap: wrap-reverse; width: 300px} p {width: 140px} .t {height: 70px} #a {height: 20px; margin: 3px 0 8px}", "<div class=f><p id=a>x</p><p class=t>y</p></div>", [0.0, 42.0, 140.0, 20.0])]
+#[case::flex_items_with_auto_margins(".f {display: flex; flex-wrap: wrap-reverse; width: 300px} p {width: 140px} .t {height: 70px} #a {margin-bottom: auto}", "<div class=f><p id=a>x</p><p class=t>y</p></div>", [0.0, 0.0, 140.0, 30.0])]
+fn lines_of_flexible_boxes(#[case] css: &str, #[case] body: &str, #[case] expected: [f64; 4]) {
+    check(css, body, expected);
+}

@@ -32,7 +32,7 @@ pub use transform::transformed;
 pub use tree::read_flow;
 
 pub use crate::style::computed::{
-    Align, Bidi, BoxStyle, CaseChange, Display, Extent, Flex, Grid, Hyphens, Length,
+    Align, Bidi, BoxStyle, CaseChange, Display, Extent, Flex, FlexWrap, Grid, Hyphens, Length,
     Line as GridLine, LineBreak, LineEnd, LineHeight, MEDIUM, Outer, OverflowWrap, Placement,
     Position, Side, Sides, Skipped, StyleValue, TabSize, TablePart, TextStyle, Track, TrackSize,
     Tracks, Transform, Unsupported, Vertical, WhiteSpaceCollapse, WordBreak,

@@ -4,9 +4,9 @@ use std::sync::Arc;
 
 use rstest::rstest;
 use tidy_lattice_documents::page::{
-    Align, BoxStyle, Display, Files, FlowNode, Length, LineEnd, LineHeight, OpenedFile, Outer,
-    OverflowWrap, Placement, Position, Side, StyleValue, TabSize, TablePart, TextStyle, Unread,
-    WhiteSpaceCollapse, read_flow,
+    Align, BoxStyle, Display, Files, FlexWrap, FlowNode, Length, LineEnd, LineHeight, OpenedFile,
+    Outer, OverflowWrap, Placement, Position, Side, StyleValue, TabSize, TablePart, TextStyle,
+    Unread, WhiteSpaceCollapse, read_flow,
 };
 use tidy_lattice_documents::style::read::Viewport;
 
@@ -209,9 +209,11 @@ fn flexible_boxes_are_read_whole() {
         (2.0, 3.0, Length::Px(10.0))
     );
     let flow = flex("flex-flow: wrap column-reverse");
-    assert!(flow.wraps && flow.column && flow.reverse);
+    assert!(flow.wrap == FlexWrap::Wrap && flow.column && flow.reverse);
+    let upwards = flex("flex-flow: row wrap-reverse");
+    assert!(upwards.wrap == FlexWrap::WrapReverse && !upwards.column && !upwards.reverse);
     let wrong = flex("flex-flow: column; flex-flow: wrap wrap");
-    assert!(wrong.column && !wrong.wraps);
+    assert!(wrong.column && wrong.wrap == FlexWrap::Nowrap);
     let placed =
         flex("place-items: center end; place-content: space-between; place-self: last baseline");
     assert_eq!(placed.align_items, Placement::Center);

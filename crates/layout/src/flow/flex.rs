@@ -1,6 +1,6 @@
 //! Flexible boxes (CSS Flexbox 1, §9): rows that may break, and columns.
 
-use tidy_lattice_documents::page::{Length, Placement};
+use tidy_lattice_documents::page::{FlexWrap, Length, Placement};
 
 use super::boxes::Part;
 use super::flex_sizes::{FlexItem, length_of};
@@ -33,7 +33,7 @@ impl Layouter<'_, '_> {
         }
         let gaps = gap * items.len().saturating_sub(1) as f64;
         let sum = |of: fn(&(f64, f64)) -> f64| extents.iter().map(of).sum::<f64>() + gaps;
-        let least = if flex.wraps {
+        let least = if flex.wrap != FlexWrap::Nowrap {
             greatest(|extent| extent.0)
         } else {
             sum(|extent| extent.0)
@@ -109,7 +109,7 @@ impl Layouter<'_, '_> {
     }
 
     fn flex_lines(&self, node: usize, content: Room, gap: f64) -> Vec<Vec<FlexItem>> {
-        let wraps = self.style(node).flex.wraps;
+        let wraps = self.style(node).flex.wrap != FlexWrap::Nowrap;
         let mut lines: Vec<Vec<FlexItem>> = vec![Vec::new()];
         let mut used = 0.0;
         for part in self.items(node) {
@@ -152,7 +152,7 @@ impl Layouter<'_, '_> {
         let free = height - sum;
         let (mut lower, mut between) = (0.0, 0.0);
         if let [only] = rows.as_mut_slice()
-            && !style.flex.wraps
+            && style.flex.wrap == FlexWrap::Nowrap
         {
             only.height = height;
         } else if style.flex.align_content == Placement::Stretch {
@@ -162,14 +162,20 @@ impl Layouter<'_, '_> {
             (lower, between) = spread(style.flex.align_content, free, rows.len());
         }
         let mirrored = style.rtl != style.flex.reverse;
-        let mut y = corner.1 + lower;
+        let upwards = style.flex.wrap == FlexWrap::WrapReverse;
+        let mut y = lower;
         for (number, row) in rows.into_iter().enumerate() {
             let tall = row.height;
+            let top = corner.1 + if upwards { height - y - tall } else { y };
             let is_aligned = |item: &FlexItem| self.placed(node, &item.part) == Placement::Baseline;
-            if number == 0 && row.items.iter().any(is_aligned) {
-                laid.first_baseline = Some(y + row.baseline);
+            if row.items.iter().any(is_aligned) {
+                if upwards {
+                    self.unsupported(node, "baselines in flex-wrap: wrap-reverse");
+                } else if number == 0 {
+                    laid.first_baseline = Some(top + row.baseline);
+                }
             }
-            self.place_row(node, content, row, (corner.0, y, gap, mirrored), laid);
+            self.place_row(node, content, row, (corner.0, top, gap, mirrored), laid);
             y += tall + row_gap + between;
         }
         sum
@@ -208,6 +214,7 @@ impl Layouter<'_, '_> {
         (left, y, gap, mirrored): (f64, f64, f64, bool),
         laid: &mut Laid,
     ) {
+        let upwards = self.style(node).flex.wrap == FlexWrap::WrapReverse;
         let free = content.width - length_of(&row.items, gap, |item| item.size);
         let autos = row.items.iter().map(|item| {
             let [_, right, _, left] = self.auto_margins(&item.part);
@@ -227,7 +234,11 @@ impl Layouter<'_, '_> {
                 child = self.stretched(node, &item.part, content, child, tall);
             }
             let room = row.height - child.height - margin.down();
-            let lower = match placement {
+            let lower = match if upwards {
+                turned(placement)
+            } else {
+                placement
+            } {
                 _ if top && bottom => self.cut((room / 2.0).max(0.0)),
                 _ if top => room.max(0.0),
                 _ if bottom => 0.0,
@@ -270,8 +281,10 @@ impl Layouter<'_, '_> {
     ) -> f64 {
         let style = self.style(node);
         let gap = self.gap(node, content.width).1;
-        if style.flex.wraps && content.height.is_some() {
+        if style.flex.wrap != FlexWrap::Nowrap && content.height.is_some() {
             self.unsupported(node, "flex-wrap in a column of a stated height");
+        } else if style.flex.wrap == FlexWrap::WrapReverse {
+            self.unsupported(node, "flex-wrap: wrap-reverse in a column");
         }
         let (boxes, mut line) = self.items_of_column(node, content);
         let sum = length_of(&line, gap, FlexItem::hypothetical);
@@ -394,5 +407,15 @@ impl Layouter<'_, '_> {
             None => self.fit(*item, all),
         };
         self.limited(*item, extent, wish, content.width, all, edges)
+    }
+}
+
+/// Where what is placed from the start of the cross axis stands where that is the bottom
+/// (CSS Flexbox 1, §5.2).
+fn turned(placement: Placement) -> Placement {
+    match placement {
+        Placement::Start | Placement::Stretch => Placement::End,
+        Placement::End => Placement::Start,
+        other => other,
     }
 }

@@ -423,8 +423,8 @@ pub enum Vertical {
 pub struct Flex {
     /// Whether items stand below one another.
     pub column: bool,
-    /// Whether lines break.
-    pub wraps: bool,
+    /// `flex-wrap`.
+    pub wrap: FlexWrap,
     /// Whether the order is turned round.
     pub reverse: bool,
     /// `flex-grow`.
@@ -447,6 +447,17 @@ pub struct Flex {
     pub align_content: Placement,
     /// `order`.
     pub order: i32,
+}
+
+/// `flex-wrap` (CSS Flexbox 1, §5.2).
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum FlexWrap {
+    /// One line.
+    Nowrap,
+    /// As many lines as are needed, each below the one before.
+    Wrap,
+    /// Each above the one before: start and end of the cross axis change places.
+    WrapReverse,
 }
 
 /// Where something stands in the room that it has.
@@ -729,7 +740,7 @@ impl Default for BoxStyle {
             gap: (Length::Auto, Length::Auto),
             flex: Flex {
                 column: false,
-                wraps: false,
+                wrap: FlexWrap::Nowrap,
                 reverse: false,
                 grow: 0.0,
                 shrink: 1.0,

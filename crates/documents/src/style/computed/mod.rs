@@ -6,8 +6,8 @@ mod text;
 mod tracks;
 
 pub use boxes::{
-    Align, Bidi, BoxStyle, Display, Extent, Flex, Grid, Hyphens, Length, LineBreak, Outer,
-    OverflowWrap, Placement, Position, Relative, Side, Sides, Skipped, TabSize, TablePart,
+    Align, Bidi, BoxStyle, Display, Extent, Flex, FlexWrap, Grid, Hyphens, Length, LineBreak,
+    Outer, OverflowWrap, Placement, Position, Relative, Side, Sides, Skipped, TabSize, TablePart,
     Unsupported, Vertical, WhiteSpaceCollapse, WordBreak,
 };
 pub(crate) use counters::{CounterChanges, Numbered};

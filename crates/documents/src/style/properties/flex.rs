@@ -3,7 +3,7 @@
 
 use super::given::{CONTENT_SIZES, Given};
 use super::{Longhand, row};
-use crate::style::computed::{Length, Placement};
+use crate::style::computed::{FlexWrap, Length, Placement};
 
 const POSITIONS: [(&str, Placement); 5] = [
     ("center", Placement::Center),
@@ -119,17 +119,17 @@ pub(super) fn longhands() -> [Longhand; 14] {
             initial: "nowrap",
             of_boxes: true,
             set: |to, given| {
-                to.boxes.flex.wraps = given.keyword(&[
-                    ("nowrap", false),
-                    ("wrap", true),
-                    ("wrap-reverse", true),
-                    ("balance", true),
+                to.boxes.flex.wrap = given.keyword(&[
+                    ("nowrap", FlexWrap::Nowrap),
+                    ("wrap", FlexWrap::Wrap),
+                    ("wrap-reverse", FlexWrap::WrapReverse),
+                    ("balance", FlexWrap::Wrap),
                 ])?;
                 to.boxes
                     .note_unsupported(given.lower != "balance", "flex-wrap", given.lower);
                 Some(())
             },
-            copy: |to, from| to.boxes.flex.wraps = from.boxes.flex.wraps,
+            copy: |to, from| to.boxes.flex.wrap = from.boxes.flex.wrap,
         },
         row!("flex-grow", false, "0", true, boxes.flex.grow, |given| {
             given.positive_number()
