@@ -260,12 +260,14 @@ fn files(proved: &Proved) -> String {
             })
             .collect();
         let mut note = format!(
-            "{} in {}: {} fetched: {}",
+            "{} in {}: {} fetched",
             safe(&run.page),
             run.engine.label(),
             count(fonts.len() as u64, "font", "fonts"),
-            fonts.join(", ")
         );
+        if !fonts.is_empty() {
+            let _ = write!(note, ": {}", fonts.join(", "));
+        }
         let missing: Vec<String> = run
             .fetched
             .iter()
