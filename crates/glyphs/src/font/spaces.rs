@@ -7,7 +7,7 @@ use skrifa::font::Kind;
 use skrifa::raw::TableProvider as _;
 use skrifa::raw::tables::gsub::{ChainedSequenceContext, SequenceContext, SubstitutionSubtables};
 use skrifa::raw::tables::layout::{ClassDef, CoverageTable};
-use skrifa::raw::types::GlyphId;
+use skrifa::raw::types::{BigEndian, GlyphId, GlyphId16};
 
 use super::{Body, Face, lookups};
 
@@ -61,20 +61,52 @@ fn looks_at(
     let classed = |table: Result<ClassDef<'_>, _>| -> bool {
         table.is_ok_and(|table: ClassDef<'_>| table.get(space) != 0)
     };
-    let mut within = |coverages: usize| budget.pay(1 + coverages);
+    let listed = |sequence: &[BigEndian<GlyphId16>]| {
+        sequence
+            .iter()
+            .any(|glyph| GlyphId::from(glyph.get()) == space)
+    };
+    let mut within = |tables: usize| budget.pay(1 + tables);
     match subtables {
         SubstitutionSubtables::Contextual(tables) => {
             tables.iter().flatten().any(|table| match table {
+                SequenceContext::Format1(table) => {
+                    let sets = table.seq_rule_sets();
+                    let rules = sets
+                        .iter()
+                        .flatten()
+                        .flatten()
+                        .flat_map(|set| set.seq_rules().iter());
+                    rules.flatten().any(|rule| {
+                        let input = rule.input_sequence();
+                        within(input.len()) && listed(input)
+                    })
+                }
                 SequenceContext::Format2(table) => within(1) && classed(table.class_def()),
                 SequenceContext::Format3(table) => {
                     let coverages = table.coverages();
                     within(coverages.len()) && coverages.iter().any(covered)
                 }
+                // With ids of 24 bits, which no browser reads.
                 _ => false,
             })
         }
         SubstitutionSubtables::ChainContextual(tables) => {
             tables.iter().flatten().any(|table| match table {
+                ChainedSequenceContext::Format1(table) => {
+                    let sets = table.chained_seq_rule_sets();
+                    let rules = (sets.iter().flatten().flatten())
+                        .flat_map(|set| set.chained_seq_rules().iter());
+                    rules.flatten().any(|rule| {
+                        [
+                            rule.backtrack_sequence(),
+                            rule.input_sequence(),
+                            rule.lookahead_sequence(),
+                        ]
+                        .into_iter()
+                        .any(|sequence| within(sequence.len()) && listed(sequence))
+                    })
+                }
                 ChainedSequenceContext::Format2(table) => {
                     within(3)
                         && (classed(table.backtrack_class_def())

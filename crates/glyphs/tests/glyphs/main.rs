@@ -1,4 +1,5 @@
 //! Fonts and cards.
 
+mod spaces;
 mod width_model;
 mod words;
