@@ -41,7 +41,7 @@ fn lines_break_where_the_core_says() {
     let browser = Browser::start(Engine::Chromium);
     browser.resize(1280, 800);
     let text = long_text();
-    let widths: Vec<f64> = widths().into_iter().step_by(every(2)).collect();
+    let widths: Vec<f64> = widths().into_iter().step_by(every(3)).collect();
     println!(
         "share of paragraph layouts ({} widths) with any line broken elsewhere, in %: in Chromium \
          (as the core counts it)",

@@ -7,7 +7,7 @@ use tidy_lattice_browser_checks::{Browser, Engine, Server};
 use tidy_lattice_core::record::device::{Measured, card};
 use tidy_lattice_demo::file;
 
-use crate::looks::{LOOKS, assert_for_everybody, opened, program};
+use crate::looks::{assert_for_everybody, looks, opened, program};
 
 /// Presses *Measure* for the families typed, and waits for the result.
 const MEASURE: &str = "
@@ -38,7 +38,7 @@ fn the_measuring_page_is_for_everybody_and_measures() {
     let quaydesk = file("installed/QuaydeskUI-Regular.ttf").expect("a font");
     let browser =
         Browser::start_with_fonts(Engine::Chromium, &[("QuaydeskUI-Regular.ttf", quaydesk)]);
-    for (window, scheme) in LOOKS {
+    for (window, scheme) in looks() {
         opened(&browser, &server.url("/measure.html"), window, scheme);
         assert_for_everybody(&browser, &format!("before, {window:?}, {scheme}"));
         let _: Value = browser.run(&format!("{MEASURE} return null;"));

@@ -7,7 +7,7 @@ use serde_json::Value;
 use tidy_lattice_browser_checks::{Browser, Engine, Server};
 use tidy_lattice_demo::file;
 
-use crate::looks::{LOOKS, assert_for_everybody, opened, program};
+use crate::looks::{assert_for_everybody, looks, opened, program};
 
 /// The page that `report` writes.
 fn report() -> Vec<u8> {
@@ -43,7 +43,7 @@ fn the_report_is_for_everybody_and_works() {
     let quaydesk = file("installed/QuaydeskUI-Regular.ttf").expect("a font");
     let browser =
         Browser::start_with_fonts(Engine::Chromium, &[("QuaydeskUI-Regular.ttf", quaydesk)]);
-    for (window, scheme) in LOOKS {
+    for (window, scheme) in looks() {
         unfolded(&server, &browser, window, scheme);
         assert_for_everybody(&browser, &format!("{window:?}, {scheme}"));
     }
