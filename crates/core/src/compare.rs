@@ -14,7 +14,7 @@ use tidy_lattice_glyphs::text::exemplars::Language;
 use crate::describe::{
     Bytes, LanguageVerdict, LetterShape, Verdict, feature_does, judge_languages,
 };
-use crate::standin::{TextSample, WidthFit, WidthFitter};
+use tidy_lattice_standin::{TextSample, WidthFit, WidthFitter};
 
 /// A face to compare.
 pub struct Candidate<'a> {

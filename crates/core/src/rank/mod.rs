@@ -13,7 +13,7 @@ use tidy_lattice_glyphs::font::{Body, Class, ClassJudgement, Face, Names, Slope}
 use tidy_lattice_glyphs::text::exemplars::Language;
 
 use crate::describe::{LetterShape, judge_languages};
-use crate::standin::{FitOptions, Fitting, WidthsOfStandIn};
+use tidy_lattice_standin::{FitOptions, Fitting, WidthsOfStandIn};
 
 /// A face that may stand in.
 pub struct Candidate<'a> {

@@ -7,7 +7,7 @@ use icu_properties::props::Script;
 use tidy_lattice_glyphs::font::{Class, Face};
 use tidy_lattice_glyphs::text::script_name;
 
-use crate::standin::Fitting;
+use tidy_lattice_standin::Fitting;
 
 /// Scripts that are written with thousands of characters.
 const LARGE: [&str; 3] = ["Han", "Hangul", "Yi"];

@@ -6,7 +6,7 @@ use tidy_lattice_documents::page::{Flow, LineHeight, StyleValue, TextStyle};
 use tidy_lattice_layout::flow::{LaidPage, LaidText};
 
 use super::shapes::Shapes;
-use crate::standin::SetText;
+use tidy_lattice_standin::SetText;
 
 /// Texts on the same line box that shrinks to them are as wide as their column, in px.
 const SHRUNK: f64 = 0.5;

@@ -17,7 +17,7 @@ use super::rules::sheets;
 use super::stand_ins::{Fitted, main_place, rank_families, set_by_face, stand_ins, web_faces};
 use super::{Note, misread};
 use crate::describe::LetterShape;
-use crate::standin::{
+use tidy_lattice_standin::{
     Fitting, LineFit, LineRequest, ResizedFace, SetSample, StandInLines, fit_lines,
     half_pixel_sizes,
 };

@@ -9,7 +9,7 @@ use tidy_lattice_glyphs::font::{Body, Class, ClassJudgement, Face, Slope};
 
 use super::request::BuildRequest;
 use super::result::{Built, StandIn, StandInFace};
-use crate::standin::{EM_ROUNDED_UP, StandInLines};
+use tidy_lattice_standin::{EM_ROUNDED_UP, StandInLines};
 
 /// Something that the user should know about a stack.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, schemars::JsonSchema)]

@@ -6,7 +6,7 @@ use tidy_lattice_glyphs::font::{CharacterSet, Face};
 
 use super::SampleKind;
 use super::result::WebSlice;
-use crate::standin::{FitOptions, SetText, TextSample};
+use tidy_lattice_standin::{FitOptions, SetText, TextSample};
 
 /// What a stack is built from.
 pub struct BuildRequest<'a> {

@@ -8,7 +8,7 @@ use super::engines::WithoutOverrides;
 use super::plain::PlainStack;
 use super::{Note, SampleKind};
 use crate::rank::Ranked;
-use crate::standin::{StandInLines, WidthsOfStandIn};
+use tidy_lattice_standin::{StandInLines, WidthsOfStandIn};
 
 /// A finished stack.
 #[derive(Debug, Clone, PartialEq, Serialize, schemars::JsonSchema)]
@@ -43,7 +43,7 @@ pub struct Built {
     /// Widths of columns in px that lines were broken at.
     pub widths: Vec<f64>,
     /// What is made small.
-    pub minimise: crate::standin::Minimise,
+    pub minimise: tidy_lattice_standin::Minimise,
     /// What the user should know.
     pub notes: Vec<Note>,
     /// The style sheet.

@@ -12,7 +12,7 @@ use super::request::{BuildRequest, LocalFamily};
 use super::result::{StackFace, StandIn, StandInFace};
 use super::{Note, WithoutOverrides};
 use crate::rank::{Candidate, Ranked, Ranking, Weights};
-use crate::standin::{FitOptions, Fitting, SetText, largest_even_factor};
+use tidy_lattice_standin::{FitOptions, Fitting, SetText, largest_even_factor};
 
 /// The `size-adjust` that a stand-in may have, in %; fonts for text are within
 /// 50 and 200, and a damaged one could ask for nothing or for thousands.

@@ -40,16 +40,20 @@ pub(super) fn decide(face: &Face) -> bool {
         return false;
     };
     let inputs = lookups::substitutions(&gsub, &on, &mut budget).inputs;
-    inputs.contains(&space.to_u32())
-        || on.iter().any(|index| {
-            let lookup = list.lookups().get(usize::from(*index));
-            lookup
-                .and_then(|lookup| lookup.subtables())
-                .is_ok_and(|subtables| looks_at(&subtables, space, &mut budget))
-        })
+    if inputs.contains(&space.to_u32()) {
+        return true;
+    }
+    let found = on.iter().any(|index| {
+        let lookup = list.lookups().get(usize::from(*index));
+        lookup
+            .and_then(|lookup| lookup.subtables())
+            .is_ok_and(|subtables| looks_at(&subtables, space, &mut budget))
+    });
+    // The walk ends there, too.
+    found && !budget.is_spent()
 }
 
-/// Whether the context of a substitution has the space.
+/// Whether the context of a substitution has the space, or the steps are spent.
 fn looks_at(
     subtables: &SubstitutionSubtables<'_>,
     space: GlyphId,
@@ -62,56 +66,53 @@ fn looks_at(
         table.is_ok_and(|table: ClassDef<'_>| table.get(space) != 0)
     };
     let listed = |sequence: &[BigEndian<GlyphId16>]| {
-        sequence
-            .iter()
-            .any(|glyph| GlyphId::from(glyph.get()) == space)
+        let mut glyphs = sequence.iter();
+        glyphs.any(|glyph| GlyphId::from(glyph.get()) == space)
     };
-    let mut within = |tables: usize| budget.pay(1 + tables);
+    let mut spent = |steps: usize| !budget.pay(1 + steps);
     match subtables {
         SubstitutionSubtables::Contextual(tables) => {
             tables.iter().flatten().any(|table| match table {
                 SequenceContext::Format1(table) => {
-                    let sets = table.seq_rule_sets();
-                    let rules = sets
-                        .iter()
-                        .flatten()
-                        .flatten()
-                        .flat_map(|set| set.seq_rules().iter());
-                    rules.flatten().any(|rule| {
-                        let input = rule.input_sequence();
-                        within(input.len()) && listed(input)
+                    table.seq_rule_sets().iter().flatten().flatten().any(|set| {
+                        spent(0)
+                            || set.seq_rules().iter().flatten().any(|rule| {
+                                let input = rule.input_sequence();
+                                spent(input.len()) || listed(input)
+                            })
                     })
                 }
-                SequenceContext::Format2(table) => within(1) && classed(table.class_def()),
+                SequenceContext::Format2(table) => spent(1) || classed(table.class_def()),
                 SequenceContext::Format3(table) => {
                     let coverages = table.coverages();
-                    within(coverages.len()) && coverages.iter().any(covered)
+                    spent(coverages.len()) || coverages.iter().any(covered)
                 }
                 // With ids of 24 bits, which no browser reads.
-                _ => false,
+                _ => spent(0),
             })
         }
         SubstitutionSubtables::ChainContextual(tables) => {
             tables.iter().flatten().any(|table| match table {
                 ChainedSequenceContext::Format1(table) => {
                     let sets = table.chained_seq_rule_sets();
-                    let rules = (sets.iter().flatten().flatten())
-                        .flat_map(|set| set.chained_seq_rules().iter());
-                    rules.flatten().any(|rule| {
-                        [
-                            rule.backtrack_sequence(),
-                            rule.input_sequence(),
-                            rule.lookahead_sequence(),
-                        ]
-                        .into_iter()
-                        .any(|sequence| within(sequence.len()) && listed(sequence))
+                    sets.iter().flatten().flatten().any(|set| {
+                        spent(0)
+                            || set.chained_seq_rules().iter().flatten().any(|rule| {
+                                [
+                                    rule.backtrack_sequence(),
+                                    rule.input_sequence(),
+                                    rule.lookahead_sequence(),
+                                ]
+                                .into_iter()
+                                .any(|sequence| spent(sequence.len()) || listed(sequence))
+                            })
                     })
                 }
                 ChainedSequenceContext::Format2(table) => {
-                    within(3)
-                        && (classed(table.backtrack_class_def())
-                            || classed(table.input_class_def())
-                            || classed(table.lookahead_class_def()))
+                    spent(3)
+                        || classed(table.backtrack_class_def())
+                        || classed(table.input_class_def())
+                        || classed(table.lookahead_class_def())
                 }
                 ChainedSequenceContext::Format3(table) => [
                     table.backtrack_coverages(),
@@ -119,8 +120,8 @@ fn looks_at(
                     table.lookahead_coverages(),
                 ]
                 .iter()
-                .any(|coverages| within(coverages.len()) && coverages.iter().any(covered)),
-                _ => false,
+                .any(|coverages| spent(coverages.len()) || coverages.iter().any(covered)),
+                _ => spent(0),
             })
         }
         _ => false,

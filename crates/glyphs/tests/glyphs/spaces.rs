@@ -79,3 +79,24 @@ fn chained_contexts_that_look_at_spaces(#[values(0, 1, 2, 3)] place: usize) {
     let by_coverage = [&[3, 1, 16, 1, 22, 1, 28, 0][..], &coverages].concat();
     assert_eq!(face(b"liga", 6, &by_coverage).minds_spaces(), place < 3);
 }
+
+/// A few kilobytes whose 10^9 rules are one: the walk over them ends.
+#[test]
+fn rules_that_overlap_are_walked_for_a_while() {
+    const MANY: u16 = 30_000;
+    let set_at = 6 + MANY * 2 + 6;
+    let sets = std::iter::repeat_n(set_at, usize::from(MANY));
+    let rule_at = 2 + MANY * 2;
+    let rules = std::iter::repeat_n(rule_at, usize::from(MANY));
+    let head = [1, 6 + MANY * 2, MANY];
+    let words = head.into_iter().chain(sets).chain(of(LETTER)).chain([MANY]);
+    let subtable: Vec<u16> = words.chain(rules).chain([2, 0, LETTER]).collect();
+    let face = face(b"calt", 5, &subtable);
+    let before = std::time::Instant::now();
+    assert!(!face.minds_spaces());
+    let yard = std::time::Instant::now();
+    // As long as some millions of steps take here, a hundred times over.
+    let steps = (0_u32..4_000_000).fold(0_u32, |sum, step| std::hint::black_box(sum ^ step));
+    let (took, yard) = (yard - before, yard.elapsed());
+    assert!(took < yard * 100, "{took:?} against {yard:?}, {steps}");
+}

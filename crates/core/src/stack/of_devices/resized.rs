@@ -8,7 +8,7 @@ use tidy_lattice_layout::firefox::Design;
 
 use super::super::Note;
 use super::super::stand_ins::local_names;
-use crate::standin::{
+use tidy_lattice_standin::{
     Deviation, FitOptions, Fitting, LineRequest, ResizedFace, Slices, StandInLines, TextSample,
     fit_lines,
 };
