@@ -113,13 +113,6 @@ fn limits(sfnt: &[u8]) -> Vec<Vec<AxisLimit>> {
     limits
 }
 
-/// 32 bits of what was made (FNV-1a): enough to tell that it changed.
-fn digest(bytes: &[u8]) -> u32 {
-    bytes.iter().fold(0x811C_9DC5, |hash, byte| {
-        (hash ^ u32::from(*byte)).wrapping_mul(0x0100_0193)
-    })
-}
-
 /// What comes out: the part, what is told of it, and what its proof counts.
 fn told(file: &FontFile, limits: &[AxisLimit], want: &Want) -> String {
     let cut = || -> Result<Cut, CutError> {
@@ -133,7 +126,7 @@ fn told(file: &FontFile, limits: &[AxisLimit], want: &Want) -> String {
     };
     // To pack takes long.
     let packed = if cut.sfnt.len() < MOST_PACKED {
-        encode::woff2(&cut.sfnt).map_or(0, |packed| digest(&packed))
+        encode::woff2(&cut.sfnt).map_or(0, |packed| crc32fast::hash(&packed))
     } else {
         0
     };
@@ -141,7 +134,7 @@ fn told(file: &FontFile, limits: &[AxisLimit], want: &Want) -> String {
         "{} glyphs, {} bytes, {:08x}, {packed:08x}",
         cut.glyphs.len(),
         cut.sfnt.len(),
-        digest(&cut.sfnt)
+        crc32fast::hash(&cut.sfnt)
     );
     if limits.is_empty() {
         let texts = neighbours(cut.characters.iter().filter_map(char::from_u32).take(40));
